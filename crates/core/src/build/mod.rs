@@ -1,0 +1,68 @@
+//! From a document to a solid.
+//!
+//! [`layout`] places every element, [`sections`] says what is solid between which heights, and
+//! [`evaluate`] runs the whole way: layout, sections, mesh, measures and findings.
+
+mod clear;
+mod elevation;
+mod layout;
+mod sections;
+
+pub use elevation::{EdgeProfile, Edges, Prism};
+pub use layout::{Drawn, Layout, Placed, PlacedPlate, layout};
+pub use sections::sections;
+
+use crate::piece::Piece;
+use crate::plane::{MAX_COORDINATE_MM, Rect, Tolerance};
+use crate::preflight::{self, Finding};
+use crate::solid::{self, Measures, Mesh, Meshed};
+
+/// A piece worked out.
+#[derive(Debug, Clone)]
+pub struct Evaluation {
+    /// Every element in its place.
+    pub layout: Layout,
+    /// The solid; empty where a finding of weight [`preflight::Weight::Stop`] says why.
+    pub mesh: Mesh,
+    /// The solid's measures.
+    pub measures: Measures,
+    /// How many bodies the solid falls into.
+    pub bodies: usize,
+    /// Places where parts touched along a mere edge and were parted.
+    pub partings: usize,
+    /// What is wrong or worth a look, the weightiest first.
+    pub findings: Vec<Finding>,
+}
+
+/// Works a piece out. Never panics and never fails: what cannot be built is said in a finding.
+pub fn evaluate(piece: &Piece, tolerance: Tolerance) -> Evaluation {
+    let layout = layout(piece, tolerance);
+    let reaches_too_far = layout.elements.iter().find(|placed| {
+        let limit = Rect::centred(2.0 * MAX_COORDINATE_MM, 2.0 * MAX_COORDINATE_MM);
+        placed.region.bounds().is_some_and(|bounds| !limit.contains(&bounds))
+    });
+    let (Meshed { mesh, partings }, stop) = match reaches_too_far {
+        Some(placed) => (Meshed::default(), Some(preflight::out_of_reach(piece, placed))),
+        None => match solid::mesh(&sections(&layout)) {
+            Ok(meshed) if meshed.mesh.triangles.is_empty() => {
+                (meshed, Some(preflight::nothing_left(piece)))
+            }
+            Ok(meshed) => (meshed, None),
+            Err(error) => (Meshed::default(), Some(preflight::not_buildable(&error))),
+        },
+    };
+    let measures = mesh.measures();
+    let bodies = mesh.bodies();
+    let mut findings = match stop {
+        Some(stop) => vec![stop],
+        None => preflight::run(piece, &layout, bodies, partings),
+    };
+    findings.sort_by_key(|finding| finding.weight);
+    Evaluation { layout, mesh, measures, bodies, partings, findings }
+}
+
+/// The clear area of a piece's face in mm from the centre of the plate, or `None` where holes and
+/// margins leave none.
+pub fn clear_area(piece: &Piece) -> Option<Rect> {
+    layout(piece, Tolerance::Draft).clear
+}

@@ -1,0 +1,4 @@
+//! Files: one module for each format.
+
+pub mod stl;
+pub mod svg;

@@ -1,0 +1,72 @@
+//! SVG: the picture of a piece's face, to scale.
+
+use crate::build::Layout;
+use crate::piece::ElementKind;
+use crate::plane::{Rect, Region};
+use crate::solid::Act;
+use std::fmt::Write;
+
+/// The face of a piece as a small picture for lists: the plate, what stands up lighter, what is
+/// cut darker, holes empty. Everything outside the plate's own outline is shown as it will print.
+pub fn picture(layout: &Layout) -> String {
+    let plate = &layout.plate;
+    let raised = layout.elements.iter().filter(|placed| placed.act == Act::Adds);
+    let bounds = raised
+        .filter_map(|placed| placed.region.bounds())
+        .fold(plate.rect, |all, b| Rect {
+            x0: all.x0.min(b.x0),
+            y0: all.y0.min(b.y0),
+            x1: all.x1.max(b.x1),
+            y1: all.y1.max(b.y1),
+        })
+        .grown(1.0);
+    let mut svg = format!(
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"{} {} {} {}\">",
+        bounds.x0,
+        -bounds.y1,
+        bounds.width(),
+        bounds.height()
+    );
+    let holes: Vec<Region> = layout
+        .elements
+        .iter()
+        .filter(|placed| placed.kind == ElementKind::Hole)
+        .map(|placed| placed.region.clone())
+        .collect();
+    let holes = Region::gather(holes);
+    let mut draw = |region: &Region, fill: &str| {
+        let path = region.difference(&holes).svg_path();
+        let _ = write!(svg, "<path fill=\"{fill}\" d=\"{path}\"/>");
+    };
+    draw(&plate.outline, "#2F5D83");
+    for placed in layout.elements.iter().filter(|placed| placed.kind != ElementKind::Hole) {
+        match placed.act {
+            Act::Adds => draw(&placed.region, "#9CC0DC"),
+            Act::Cuts if placed.bottom > 0.0 => {
+                draw(&placed.region.intersection(&plate.outline), "#1D3E59");
+            }
+            Act::Cuts => draw(&placed.region.intersection(&plate.outline), "#F7F4EC"),
+        }
+    }
+    svg.push_str("</svg>\n");
+    svg
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::build::layout;
+    use crate::piece::{Edit, Piece, apply};
+    use crate::plane::Tolerance;
+    use crate::units::Unit;
+
+    #[test]
+    fn the_picture_shows_every_part_within_its_frame() {
+        let piece = Piece::new("Berth 7", Unit::Millimetre);
+        let add = [ElementKind::Hole, ElementKind::Lettering].map(|kind| Edit::Add { kind });
+        let piece = apply(&piece, &add).unwrap().piece;
+        let svg = picture(&layout(&piece, Tolerance::Draft));
+        assert!(svg.contains("viewBox=\"-37 -13 74 26\""), "{}", &svg[..120]);
+        assert_eq!(svg.matches("<path").count(), 2);
+    }
+}

@@ -1,0 +1,121 @@
+use kurbo::BezPath;
+use rustybuzz::ttf_parser::{GlyphId, OutlineBuilder};
+use serde::Serialize;
+use std::sync::OnceLock;
+
+/// How a typeface looks and prints.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "lowercase")]
+pub enum Group {
+    /// Thick strokes, round or plain; prints at small sizes.
+    Heavy,
+    /// Tall and narrow; long names on short plates.
+    Narrow,
+    /// Square serifs.
+    Slab,
+    /// Bracketed serifs.
+    Serif,
+    /// Joined handwriting.
+    Script,
+    /// No closed counters to lose when cut through.
+    Stencil,
+    /// Every letter of one width, or drawn for show.
+    Display,
+}
+
+/// A shipped typeface.
+pub struct Typeface {
+    /// The name used in piece files; never changes.
+    pub id: &'static str,
+    /// The name shown.
+    pub name: &'static str,
+    /// How it looks and prints.
+    pub group: Group,
+    /// The licence it is shipped under, in full.
+    pub licence: &'static str,
+    bytes: &'static [u8],
+    face: OnceLock<rustybuzz::Face<'static>>,
+}
+
+/// Where capitals stand, in font units.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct CapHeight {
+    /// The line capitals stand on; nearly always 0.
+    pub foot: f64,
+    /// From there to the top of a capital.
+    pub height: f64,
+}
+
+impl Typeface {
+    pub(super) const fn new(
+        id: &'static str,
+        name: &'static str,
+        group: Group,
+        bytes: &'static [u8],
+        licence: &'static str,
+    ) -> Self {
+        Typeface { id, name, group, licence, bytes, face: OnceLock::new() }
+    }
+
+    /// The parsed font.
+    ///
+    /// # Panics
+    /// Never for the shipped files, all of which a test parses.
+    pub fn face(&self) -> &rustybuzz::Face<'static> {
+        self.face.get_or_init(|| {
+            rustybuzz::Face::from_slice(self.bytes, 0).expect("a shipped typeface parses")
+        })
+    }
+
+    /// Whether the face has a glyph for a character.
+    pub fn has(&self, character: char) -> bool {
+        self.face().glyph_index(character).is_some()
+    }
+
+    /// The outline of a glyph in font units, y up.
+    pub fn outline(&self, glyph: u16) -> BezPath {
+        let mut pen = Pen(BezPath::new());
+        self.face().outline_glyph(GlyphId(glyph), &mut pen);
+        pen.0
+    }
+
+    /// The height of capitals as the font states it (OS/2 `sCapHeight`), or as its H measures
+    /// where the table is silent or claims more than the H has.
+    pub fn cap_height(&self) -> CapHeight {
+        let face = self.face();
+        let stated = face.capital_height().filter(|&height| height > 0).map(f64::from);
+        let measured = face.glyph_index('H').and_then(|h| face.glyph_bounding_box(h)).map(|b| {
+            CapHeight { foot: b.y_min.into(), height: f64::from(b.y_max) - f64::from(b.y_min) }
+        });
+        match (stated, measured) {
+            (Some(height), Some(h)) if h.height < 0.95 * height => h,
+            (Some(height), _) => CapHeight { foot: 0.0, height },
+            (None, Some(h)) => h,
+            (None, None) => CapHeight { foot: 0.0, height: 0.7 * f64::from(face.units_per_em()) },
+        }
+    }
+}
+
+struct Pen(BezPath);
+
+impl OutlineBuilder for Pen {
+    fn move_to(&mut self, x: f32, y: f32) {
+        self.0.move_to((f64::from(x), f64::from(y)));
+    }
+    fn line_to(&mut self, x: f32, y: f32) {
+        self.0.line_to((f64::from(x), f64::from(y)));
+    }
+    fn quad_to(&mut self, x1: f32, y1: f32, x: f32, y: f32) {
+        self.0.quad_to((f64::from(x1), f64::from(y1)), (f64::from(x), f64::from(y)));
+    }
+    fn curve_to(&mut self, x1: f32, y1: f32, x2: f32, y2: f32, x: f32, y: f32) {
+        self.0.curve_to(
+            (f64::from(x1), f64::from(y1)),
+            (f64::from(x2), f64::from(y2)),
+            (f64::from(x), f64::from(y)),
+        );
+    }
+    fn close(&mut self) {
+        self.0.close_path();
+    }
+}

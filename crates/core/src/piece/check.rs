@@ -1,0 +1,116 @@
+//! What a document may hold at all. Whether its sizes suit each other is for preflight to say.
+
+use super::{FORMAT_VERSION, Piece};
+use crate::units::{Length, Unit, format_length};
+use std::collections::HashSet;
+use std::ops::RangeInclusive;
+
+/// A value a piece cannot have.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Problem {
+    /// "piece", "component", "blank" or the id of an element.
+    pub target: String,
+    /// The field of the target, with dots.
+    pub field: String,
+    /// Where it stands in the file, for example `components[0].elements[2].hole.diameter`.
+    pub path: String,
+    /// What is wrong and what would be right.
+    pub message: String,
+}
+
+pub(super) struct Checker {
+    units: Unit,
+    target: String,
+    path: String,
+    problems: Vec<Problem>,
+}
+
+impl Checker {
+    fn at(&mut self, target: &str, path: String) -> &mut Self {
+        self.target = target.to_owned();
+        self.path = path;
+        self
+    }
+
+    pub fn report(&mut self, field: &str, message: String) {
+        self.problems.push(Problem {
+            target: self.target.clone(),
+            field: field.to_owned(),
+            path: format!("{}{field}", self.path),
+            message,
+        });
+    }
+
+    pub fn range(&mut self, field: &str, what: &str, value: Length, range: RangeInclusive<f64>) {
+        if range.contains(&value.as_mm()) {
+            return;
+        }
+        let shown = |mm: f64| format_length(Length::mm(mm), self.units);
+        let (low, high) = (shown(*range.start()), shown(*range.end()));
+        let found = shown(value.as_mm());
+        self.report(field, format!("{what} can be {low} to {high}, not {found}."));
+    }
+
+    pub fn place(&mut self, what: &str, across: Length, up: Length) {
+        for (field, distance) in [("place.across.distance", across), ("place.up.distance", up)] {
+            self.range(field, what, distance, -500.0..=500.0);
+        }
+    }
+}
+
+impl Piece {
+    /// Everything that keeps the document from being a piece; empty for a valid one.
+    pub fn problems(&self) -> Vec<Problem> {
+        const MOST_ELEMENTS: usize = 100;
+        const LONGEST_NAME: usize = 120;
+        let mut checker = Checker {
+            units: self.units,
+            target: "piece".to_owned(),
+            path: String::new(),
+            problems: Vec::new(),
+        };
+        if self.kalotype != FORMAT_VERSION {
+            let message = format!(
+                "This is version {}; version {FORMAT_VERSION} is known here.",
+                self.kalotype
+            );
+            checker.report("kalotype", message);
+        }
+        let letters = self.name.chars().count();
+        if self.name.trim().is_empty() {
+            checker.report("name", "Give the piece a name; its file is named after it.".to_owned());
+        } else if letters > LONGEST_NAME {
+            let message =
+                format!("The name has {letters} characters; {LONGEST_NAME} are the most.");
+            checker.report("name", message);
+        }
+        if self.components.len() != 1 {
+            let message = format!("A piece has one component, not {}.", self.components.len());
+            checker.report("components", message);
+        }
+        for (i, component) in self.components.iter().enumerate() {
+            let path = format!("components[{i}].");
+            checker.at("component", path.clone());
+            checker.range("margin", "The margin", component.margin, 0.0..=100.0);
+            checker.at("blank", format!("{path}blank.plate."));
+            component.plate().check(&mut checker);
+            let mut ids = HashSet::new();
+            for (j, element) in component.elements.iter().enumerate() {
+                let kind = element.kind().word();
+                checker.at(element.id(), format!("{path}elements[{j}].{kind}."));
+                element.check(&mut checker);
+                let id = element.id();
+                if !ids.insert(id) || id.is_empty() || ["piece", "component", "blank"].contains(&id)
+                {
+                    checker.report("id", format!("“{id}” cannot be used as an id here."));
+                }
+            }
+            if component.elements.len() > MOST_ELEMENTS {
+                let found = component.elements.len();
+                let message = format!("{found} elements; {MOST_ELEMENTS} are the most.");
+                checker.at("component", path).report("elements", message);
+            }
+        }
+        checker.problems
+    }
+}

@@ -1,0 +1,67 @@
+use super::LetteringPlace;
+use super::check::Checker;
+use crate::lettering::{TYPEFACES, typeface};
+use crate::units::Length;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+/// One line of words.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Lettering {
+    /// Unique among the elements.
+    pub id: String,
+    /// What it says, at most 1000 characters.
+    pub words: String,
+    /// The id of a shipped typeface.
+    pub face: String,
+    /// Height of the capitals, 0.5 to 400 mm.
+    pub letter_height: Length,
+    /// How it meets the face.
+    pub relief: Relief,
+    /// Where it sits.
+    pub place: LetteringPlace,
+}
+
+/// How an element meets the face.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case", deny_unknown_fields)]
+pub enum Relief {
+    /// Stands above the face by this height, 0.05 to 100 mm.
+    Raised(Length),
+    /// Sunk into the face by this depth, 0.05 to 100 mm.
+    Recessed(Length),
+    /// Cut through everything.
+    Through,
+}
+
+impl Lettering {
+    pub(super) fn check(&self, checker: &mut Checker) {
+        const MOST: usize = 1000;
+        let count = self.words.chars().count();
+        if count > MOST {
+            let message = format!("That is {count} characters; {MOST} are the most for one line.");
+            checker.report("words", message);
+        }
+        if typeface(&self.face).is_none() {
+            let known: Vec<_> = TYPEFACES.iter().map(|t| t.id).collect();
+            let (face, known) = (&self.face, known.join(", "));
+            checker.report("face", format!("There is no typeface “{face}”. There are: {known}."));
+        }
+        checker.range("letter_height", "The letter height", self.letter_height, 0.5..=400.0);
+        match self.relief {
+            Relief::Raised(height) => {
+                checker.range("relief.raised", "The height above the plate", height, 0.05..=100.0);
+            }
+            Relief::Recessed(depth) => {
+                checker.range("relief.recessed", "The depth", depth, 0.05..=100.0);
+            }
+            Relief::Through => {}
+        }
+        checker.place(
+            "The lettering’s distance",
+            self.place.across.distance,
+            self.place.up.distance,
+        );
+    }
+}

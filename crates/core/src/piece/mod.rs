@@ -1,0 +1,108 @@
+//! The document: one thing to make.
+//!
+//! A [`Piece`] holds sizes and relations, never coordinates: an element hangs from an edge, from
+//! the centre or in the clear area, so that a changed size carries it along. Pieces are stored as
+//! versioned JSON ([`read`], [`write`]) whose description is generated from these types
+//! ([`format_description`]), and changed by small [`Edit`]s.
+
+mod check;
+mod describe;
+mod edit;
+mod element;
+mod hole;
+mod lettering;
+mod place;
+mod plate;
+mod read;
+
+pub use check::Problem;
+pub use describe::format_description;
+pub use edit::{Applied, Edit, EditError, apply};
+pub use element::{Element, ElementKind};
+pub use hole::Hole;
+pub use lettering::{Lettering, Relief};
+pub(crate) use place::Span;
+pub use place::{
+    Across, AcrossClear, Datum, FromDatum, HolePlace, LetteringPlace, Offset, Up, UpClear,
+};
+pub use plate::Plate;
+pub use read::{MAX_FILE_BYTES, ReadError, read, write};
+
+use crate::units::{Length, Unit};
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+/// The version of the piece format this program writes.
+pub const FORMAT_VERSION: u32 = 1;
+
+/// One thing to make.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Piece {
+    /// Version of this format: 1.
+    pub kalotype: u32,
+    /// What the piece is called; file names follow from it.
+    pub name: String,
+    /// The unit sizes are shown in. The file itself always holds millimetres.
+    pub units: Unit,
+    /// The separately printed solids of the piece: one in this version.
+    pub components: Vec<Component>,
+}
+
+/// One separately printed solid.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Component {
+    /// What the component starts from.
+    pub blank: Blank,
+    /// The land kept free along the edge and around holes when the clear area is found.
+    pub margin: Length,
+    /// What is added to the blank, in the order of work. Holes are drilled last, wherever they
+    /// stand in the list.
+    pub elements: Vec<Element>,
+}
+
+/// The solid a component starts from.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case", deny_unknown_fields)]
+pub enum Blank {
+    /// A flat plate.
+    Plate(Plate),
+}
+
+impl Piece {
+    /// A new piece: a customary key fob plate with nothing on it yet.
+    pub fn new(name: &str, units: Unit) -> Self {
+        Piece {
+            kalotype: FORMAT_VERSION,
+            name: name.to_owned(),
+            units,
+            components: vec![Component {
+                blank: Blank::Plate(Plate::default()),
+                margin: Length::mm(2.0),
+                elements: Vec::new(),
+            }],
+        }
+    }
+
+    /// The component; a piece has exactly one in this version.
+    ///
+    /// # Panics
+    /// When the piece has none, which [`read`] and [`apply`] refuse.
+    pub fn component(&self) -> &Component {
+        &self.components[0]
+    }
+
+    /// The element of this id.
+    pub fn element(&self, id: &str) -> Option<&Element> {
+        self.component().elements.iter().find(|element| element.id() == id)
+    }
+}
+
+impl Component {
+    /// The plate the component is made of.
+    pub fn plate(&self) -> &Plate {
+        let Blank::Plate(plate) = &self.blank;
+        plate
+    }
+}

@@ -1,0 +1,127 @@
+use super::{FORMAT_VERSION, Piece};
+use serde::Deserialize;
+use thiserror::Error;
+
+/// The largest piece file that is read.
+pub const MAX_FILE_BYTES: usize = 1 << 20;
+
+/// Why a piece file was refused.
+#[derive(Debug, Clone, PartialEq, Eq, Error)]
+pub enum ReadError {
+    /// Larger than [`MAX_FILE_BYTES`].
+    #[error("the file has {0} bytes; a piece file has at most {MAX_FILE_BYTES}")]
+    TooLarge(usize),
+    /// Not a piece file of any version.
+    #[error("this is not a piece file: {0}")]
+    NotAPiece(String),
+    /// Written by a program that knows more than this one.
+    #[error(
+        "kalotype: this is version {0} of the format; this program reads version {FORMAT_VERSION}"
+    )]
+    Version(u32),
+    /// A field that is missing, unknown or of the wrong type.
+    #[error("{path}: {message}")]
+    Field {
+        /// Where in the file, for example `components[0].blank.plate.width`.
+        path: String,
+        /// What is wrong there.
+        message: String,
+    },
+}
+
+#[derive(Deserialize)]
+struct Header {
+    kalotype: u32,
+}
+
+/// Reads a piece file.
+///
+/// # Errors
+/// [`ReadError`] with the path of what is wrong; unknown versions and fields are refused.
+pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
+    if bytes.len() > MAX_FILE_BYTES {
+        return Err(ReadError::TooLarge(bytes.len()));
+    }
+    let header: Header =
+        serde_json::from_slice(bytes).map_err(|error| ReadError::NotAPiece(error.to_string()))?;
+    if header.kalotype != FORMAT_VERSION {
+        return Err(ReadError::Version(header.kalotype));
+    }
+    let piece: Piece = from_json(&mut serde_json::Deserializer::from_slice(bytes))?;
+    match piece.problems().into_iter().next() {
+        None => Ok(piece),
+        Some(problem) => Err(ReadError::Field { path: problem.path, message: problem.message }),
+    }
+}
+
+/// Deserialises a piece and names the path of what does not fit; nothing is checked beyond types.
+pub(super) fn from_json<'de, D>(json: D) -> Result<Piece, ReadError>
+where
+    D: serde::Deserializer<'de>,
+    D::Error: std::fmt::Display,
+{
+    serde_path_to_error::deserialize(json).map_err(|error| ReadError::Field {
+        path: error.path().to_string(),
+        message: error.inner().to_string(),
+    })
+}
+
+/// Writes a piece file: indented JSON with a line break at the end.
+pub fn write(piece: &Piece) -> String {
+    let mut json = serde_json::to_string_pretty(piece).expect("a piece has only string keys");
+    json.push('\n');
+    json
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::piece::{Edit, ElementKind, apply};
+    use crate::units::Unit;
+
+    fn fob() -> Piece {
+        let piece = Piece::new("Cabin key, Solveig", Unit::Millimetre);
+        let add = [ElementKind::Hole, ElementKind::Lettering].map(|kind| Edit::Add { kind });
+        apply(&piece, &add).unwrap().piece
+    }
+
+    #[test]
+    fn a_piece_survives_its_file() {
+        assert_eq!(read(write(&fob()).as_bytes()), Ok(fob()));
+        insta::assert_snapshot!(write(&fob()));
+    }
+
+    #[test]
+    fn what_is_wrong_is_named_by_its_path() {
+        let refused = |from: &str, to: &str| {
+            let file = write(&fob());
+            assert!(file.contains(from), "{from}");
+            read(file.replacen(from, to, 1).as_bytes()).unwrap_err().to_string()
+        };
+        insta::assert_snapshot!(
+            [
+                refused("\"kalotype\": 1", "\"kalotype\": 7"),
+                refused("\"kalotype\": 1", "\"version\": 1"),
+                refused("\"width\": 72.0", "\"width\": 10000.0"),
+                refused("\"width\": 72.0", "\"width\": -1"),
+                refused("\"width\": 72.0", "\"width\": \"72\""),
+                refused("\"width\": 72.0", "\"width\": 1e999"),
+                refused("\"width\": 72.0", "\"width\": NaN"),
+                refused("\"width\": 72.0", "\"wide\": 72.0"),
+                refused("\"diameter\": 5.0", "\"diameter\": null"),
+                refused("\"diameter\": 5.0", "\"depth\": 5.0, \"diameter\": 5.0"),
+                refused("\"raised\"", "\"hovering\""),
+                refused("\"nunito\"", "\"nunitoo\""),
+                refused("\"Cabin key, Solveig\"", "\"  \""),
+                refused("\"id\": \"lettering-1\"", "\"id\": \"hole-1\""),
+                refused("\"components\": [", "\"components\": [ 5, "),
+                refused("}", ""),
+            ]
+            .join("\n")
+        );
+        assert_eq!(
+            read(&vec![b' '; MAX_FILE_BYTES + 1]),
+            Err(ReadError::TooLarge(MAX_FILE_BYTES + 1))
+        );
+    }
+}

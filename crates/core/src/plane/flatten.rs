@@ -1,0 +1,125 @@
+use super::{GridPoint, Rect, Region, to_grid};
+use serde::{Deserialize, Serialize};
+use std::f64::consts::FRAC_PI_2;
+
+/// How far a flattened curve may stray from the true one.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Default, Serialize, Deserialize)]
+#[serde(rename_all = "lowercase")]
+pub enum Tolerance {
+    /// 0.05 mm: small files, quick looks.
+    Draft,
+    /// 0.02 mm: finer than a 0.4 mm nozzle can follow.
+    #[default]
+    Normal,
+    /// 0.005 mm: for resin, casting and large curves.
+    Fine,
+}
+
+impl Tolerance {
+    /// The chord tolerance in mm: the largest distance between a curve and its chords.
+    pub const fn chord_mm(self) -> f64 {
+        match self {
+            Tolerance::Draft => 0.05,
+            Tolerance::Normal => 0.02,
+            Tolerance::Fine => 0.005,
+        }
+    }
+}
+
+/// Chords a quarter turn of radius `radius` needs: the sagitta of a chord over the angle `a` is
+/// `r (1 − cos(a/2))` (elementary geometry), and a quarter always starts and ends on a vertex, so
+/// a flattened circle measures its full diameter along both axes.
+fn chords_per_quarter(radius: f64, tolerance: Tolerance) -> usize {
+    let cosine = (1.0 - tolerance.chord_mm() / radius).max(0.0);
+    let angle = 2.0 * cosine.acos();
+    ((FRAC_PI_2 / angle).ceil() as usize).clamp(2, 4096)
+}
+
+fn quarter_arcs(corners: [(f64, f64); 4], radius: f64, tolerance: Tolerance) -> Vec<GridPoint> {
+    let chords = chords_per_quarter(radius, tolerance);
+    let mut points: Vec<GridPoint> = Vec::with_capacity(4 * (chords + 1));
+    for (quarter, (cx, cy)) in corners.into_iter().enumerate() {
+        for step in 0..=chords {
+            // Taking sine and cosine of the first quarter alone keeps the outline symmetric.
+            let angle = FRAC_PI_2 * step as f64 / chords as f64;
+            let (s, c) = match step {
+                0 => (0.0, 1.0),
+                _ if step == chords => (1.0, 0.0),
+                _ => angle.sin_cos(),
+            };
+            let (dx, dy) = [(c, s), (-s, c), (-c, -s), (s, -c)][quarter];
+            let point = GridPoint::new(to_grid(cx + radius * dx), to_grid(cy + radius * dy));
+            if points.last() != Some(&point) {
+                points.push(point);
+            }
+        }
+    }
+    if points.first() == points.last() {
+        points.pop();
+    }
+    points
+}
+
+/// A circle as a region; its vertices lie on the true circle. `radius` in mm, positive.
+pub fn circle(centre: (f64, f64), radius: f64, tolerance: Tolerance) -> Region {
+    Region::from_contours(vec![quarter_arcs([centre; 4], radius, tolerance)])
+}
+
+/// A rectangle whose corners are rounded by `radius` mm, which must be at most half its shorter
+/// side; zero leaves the corners square.
+pub fn rounded_rectangle(rect: Rect, radius: f64, tolerance: Tolerance) -> Region {
+    let Rect { x0, y0, x1, y1 } = rect;
+    if radius <= 0.0 {
+        let point = |x, y| GridPoint::new(to_grid(x), to_grid(y));
+        return Region::from_contours(vec![vec![
+            point(x0, y0),
+            point(x1, y0),
+            point(x1, y1),
+            point(x0, y1),
+        ]]);
+    }
+    let (left, right) = (x0 + radius, x1 - radius);
+    let (low, high) = (y0 + radius, y1 - radius);
+    let corners = [(right, high), (left, high), (left, low), (right, low)];
+    Region::from_contours(vec![quarter_arcs(corners, radius, tolerance)])
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use std::f64::consts::PI;
+
+    /// Area of a regular n-gon inscribed in a circle: n/2 · r² · sin(2π/n) (closed form).
+    fn inscribed(n: f64, r: f64) -> f64 {
+        n / 2.0 * r * r * (2.0 * PI / n).sin()
+    }
+
+    #[test]
+    fn a_flattened_circle_is_an_inscribed_polygon_within_its_tolerance() {
+        for tolerance in [Tolerance::Draft, Tolerance::Normal, Tolerance::Fine] {
+            for radius in [0.5, 2.5, 40.0] {
+                let region = circle((3.0, -7.0), radius, tolerance);
+                let n = region.vertex_count() as f64;
+                assert!((region.area() - inscribed(n, radius)).abs() < 1e-3 * radius);
+                let sagitta = radius * (1.0 - (PI / n).cos());
+                assert!(sagitta <= tolerance.chord_mm());
+                let bounds = region.bounds().unwrap();
+                assert!((bounds.width() - 2.0 * radius).abs() < 1e-4);
+                assert!((bounds.height() - 2.0 * radius).abs() < 1e-4);
+            }
+        }
+    }
+
+    #[test]
+    fn a_rounded_rectangle_loses_its_corners_and_a_stadium_its_ends() {
+        let rect = Rect::centred(72.0, 24.0);
+        let square = rounded_rectangle(rect, 0.0, Tolerance::Fine);
+        assert_eq!(square.area(), 72.0 * 24.0);
+        for radius in [3.0, 12.0] {
+            let region = rounded_rectangle(rect, radius, Tolerance::Fine);
+            let exact = 72.0 * 24.0 - (4.0 - PI) * radius * radius;
+            let lost = (exact - region.area()) / exact;
+            assert!((0.0..2e-4).contains(&lost), "{lost}");
+        }
+    }
+}

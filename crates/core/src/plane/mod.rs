@@ -1,0 +1,17 @@
+//! Outlines and regions in the plane, on a grid of 2⁻¹⁶ mm.
+//!
+//! Curves stay curves until they are flattened at a chosen [`Tolerance`]; from there on every
+//! vertex is a pair of integers. The grid is exact in f32 up to 256 mm from the origin, so a file
+//! of f32 coordinates welds as tightly as the core's own mesh.
+
+mod arrangement;
+mod boxes;
+mod flatten;
+mod grid;
+mod region;
+
+pub use arrangement::{Arrangement, ArrangementError, Cell};
+pub use boxes::{Rect, largest_empty_rect};
+pub use flatten::{Tolerance, circle, rounded_rectangle};
+pub use grid::{GRID_PER_MM, GridPoint, MAX_COORDINATE_MM, from_grid, to_grid};
+pub use region::Region;

@@ -1,0 +1,191 @@
+use super::{GRID_PER_MM, GridPoint, Rect, Tolerance, from_grid, to_grid};
+use i_overlay::core::fill_rule::FillRule;
+use i_overlay::core::overlay::Overlay;
+use i_overlay::core::overlay_rule::OverlayRule;
+use i_overlay::i_float::int::point::IntPoint;
+use kurbo::{BezPath, PathEl};
+
+/// A part of the plane: outlines with holes, on the grid.
+///
+/// Outer contours run counter-clockwise, holes clockwise; contours do not cross. What a contour
+/// encloses counts by the even-odd rule, which for such contours is the same as non-zero.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Region {
+    contours: Vec<Vec<GridPoint>>,
+}
+
+impl Region {
+    /// A region of contours that are known to be simple, disjoint and rightly turned.
+    pub(crate) fn from_contours(contours: Vec<Vec<GridPoint>>) -> Self {
+        Region { contours }
+    }
+
+    /// Flattens a path of closed curves and resolves every overlap by the non-zero rule.
+    ///
+    /// Coordinates in mm. Open subpaths are closed. Faces with overlapping or wrongly turned
+    /// contours, doubled points and loops without area come out as a clean region.
+    pub fn from_path(path: &BezPath, tolerance: Tolerance) -> Self {
+        let mut contours: Vec<Vec<GridPoint>> = Vec::new();
+        kurbo::flatten(path.iter(), tolerance.chord_mm(), |element| match element {
+            PathEl::MoveTo(p) => contours.push(vec![IntPoint::new(to_grid(p.x), to_grid(p.y))]),
+            PathEl::LineTo(p) => {
+                if let Some(contour) = contours.last_mut() {
+                    contour.push(IntPoint::new(to_grid(p.x), to_grid(p.y)));
+                }
+            }
+            _ => {}
+        });
+        Self::resolve(&contours)
+    }
+
+    /// The non-zero union of arbitrary contours.
+    pub fn resolve(contours: &[Vec<GridPoint>]) -> Self {
+        let shapes = Overlay::from_subj(contours).overlay(OverlayRule::Subject, FillRule::NonZero);
+        Region { contours: shapes.into_iter().flatten().collect() }
+    }
+
+    fn overlay(&self, other: &Region, rule: OverlayRule) -> Region {
+        let shapes = Overlay::from_subj_and_clip(&self.contours[..], &other.contours[..])
+            .overlay(rule, FillRule::EvenOdd);
+        Region { contours: shapes.into_iter().flatten().collect() }
+    }
+
+    /// What lies in either.
+    pub fn union(&self, other: &Region) -> Region {
+        self.overlay(other, OverlayRule::Union)
+    }
+
+    /// What lies in this one and not in the other.
+    pub fn difference(&self, other: &Region) -> Region {
+        self.overlay(other, OverlayRule::Difference)
+    }
+
+    /// What lies in both.
+    pub fn intersection(&self, other: &Region) -> Region {
+        self.overlay(other, OverlayRule::Intersect)
+    }
+
+    /// The contours, each a closed ring without its first vertex repeated.
+    pub fn contours(&self) -> &[Vec<GridPoint>] {
+        &self.contours
+    }
+
+    /// Whether nothing is left.
+    pub fn is_empty(&self) -> bool {
+        self.contours.is_empty()
+    }
+
+    /// Vertices of all contours.
+    pub fn vertex_count(&self) -> usize {
+        self.contours.iter().map(Vec::len).sum()
+    }
+
+    /// Area in mm²; holes count against it (shoelace formula).
+    pub fn area(&self) -> f64 {
+        let doubled: i128 = self
+            .contours
+            .iter()
+            .map(|contour| {
+                contour
+                    .iter()
+                    .zip(contour.iter().cycle().skip(1))
+                    .map(|(a, b)| {
+                        let (ax, ay) = (i128::from(a.x), i128::from(a.y));
+                        ax * i128::from(b.y) - i128::from(b.x) * ay
+                    })
+                    .sum::<i128>()
+            })
+            .sum();
+        doubled as f64 / (2.0 * GRID_PER_MM * GRID_PER_MM)
+    }
+
+    /// The smallest upright rectangle around it, or `None` where it is empty.
+    pub fn bounds(&self) -> Option<Rect> {
+        let mut points = self.contours.iter().flatten();
+        let first = points.next()?;
+        let (mut low, mut high) = (*first, *first);
+        for p in points {
+            low = IntPoint::new(low.x.min(p.x), low.y.min(p.y));
+            high = IntPoint::new(high.x.max(p.x), high.y.max(p.y));
+        }
+        Some(Rect {
+            x0: from_grid(low.x),
+            y0: from_grid(low.y),
+            x1: from_grid(high.x),
+            y1: from_grid(high.y),
+        })
+    }
+
+    /// Moved by a vector in mm, rounded to the grid as a whole so that the shape is unchanged.
+    pub fn moved(mut self, dx: f64, dy: f64) -> Region {
+        let (dx, dy) = (to_grid(dx), to_grid(dy));
+        for point in self.contours.iter_mut().flatten() {
+            point.x += dx;
+            point.y += dy;
+        }
+        self
+    }
+
+    /// Several regions side by side; those that overlap are united.
+    pub fn gather(parts: Vec<Region>) -> Region {
+        let mut boxes: Vec<Rect> = parts.iter().filter_map(Region::bounds).collect();
+        boxes.sort_by(|a, b| a.x0.total_cmp(&b.x0));
+        let apart = boxes.iter().enumerate().all(|(i, a)| {
+            let later = boxes[i + 1..].iter().take_while(|b| b.x0 <= a.x1);
+            later.into_iter().all(|b| b.y0 > a.y1 || a.y0 > b.y1)
+        });
+        let contours: Vec<_> = parts.into_iter().flat_map(|part| part.contours).collect();
+        if apart { Region { contours } } else { Region::resolve(&contours) }
+    }
+
+    /// The region as the data of an SVG path, y downwards as SVG has it, in mm with four decimals.
+    pub fn svg_path(&self) -> String {
+        use std::fmt::Write;
+        let mut data = String::with_capacity(self.vertex_count() * 14);
+        for contour in &self.contours {
+            for (i, point) in contour.iter().enumerate() {
+                let letter = if i == 0 { 'M' } else { 'L' };
+                let (x, y) = (from_grid(point.x), -from_grid(point.y));
+                let (x, y) = ((x * 1e4).round() / 1e4, (y * 1e4).round() / 1e4);
+                let _ = write!(data, "{letter}{} {}", x + 0.0, y + 0.0);
+            }
+            data.push('Z');
+        }
+        data
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::plane::{circle, rounded_rectangle};
+
+    fn square(side: f64) -> Region {
+        rounded_rectangle(Rect::centred(side, side), 0.0, Tolerance::Normal)
+    }
+
+    #[test]
+    fn booleans_keep_their_areas() {
+        let plate = square(20.0);
+        let hole = circle((10.0, 0.0), 3.0, Tolerance::Fine);
+        let inside = plate.intersection(&hole);
+        assert!((inside.area() - hole.area() / 2.0).abs() < 1e-3);
+        assert!((plate.difference(&hole).area() + inside.area() - 400.0).abs() < 1e-3);
+        let union = plate.union(&hole);
+        assert!((union.area() - 400.0 - hole.area() + inside.area()).abs() < 1e-3);
+        assert!(plate.difference(&square(21.0)).is_empty());
+    }
+
+    #[test]
+    fn overlapping_contours_of_either_turn_become_one_region() {
+        let area = |svg: &str| {
+            let path = BezPath::from_svg(svg).unwrap();
+            Region::from_path(&path, Tolerance::Normal).area()
+        };
+        // Two squares of 100 mm² that share 25 mm², a loop without area, an open last side.
+        assert_eq!(area("M0 0H10V10H0Z M5 5H15V15H5Z M2 2H2V2Z"), 175.0);
+        assert_eq!(area("M0 0V10H10V0Z M5 5V15H15V5"), 175.0);
+        // Turning the other way, the second takes the overlap out, as a counter does.
+        assert_eq!(area("M0 0H10V10H0Z M5 5V15H15V5Z"), 150.0);
+    }
+}

@@ -1,0 +1,84 @@
+use crate::piece::Edit;
+use crate::plane::Rect;
+use serde::Serialize;
+
+/// How much a finding matters.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize)]
+#[serde(rename_all = "lowercase")]
+pub enum Weight {
+    /// There is no solid at all.
+    Stop,
+    /// The print will not be what was asked for.
+    Wrong,
+    /// Worth a look; it may be meant.
+    Look,
+}
+
+/// One result of preflight.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Finding {
+    /// Which check, as a stable word.
+    pub code: &'static str,
+    /// How much it matters.
+    pub weight: Weight,
+    /// "piece", "blank" or the id of the element concerned.
+    pub target: String,
+    /// The field that would change it, as in an [`Edit`]; empty where there is none.
+    pub field: &'static str,
+    /// What is wrong and how to mend it.
+    pub message: String,
+    /// Where on the face, in mm.
+    pub place: Option<Rect>,
+    /// Edits that mend it.
+    pub remedy: Option<Remedy>,
+}
+
+/// What can be done about a finding at once.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Remedy {
+    /// What it does, as the words on a button.
+    pub label: String,
+    /// The edits.
+    pub edits: Vec<Edit>,
+}
+
+impl Finding {
+    pub(super) fn new(code: &'static str, weight: Weight, target: &str, message: String) -> Self {
+        Finding {
+            code,
+            weight,
+            target: target.to_owned(),
+            field: "",
+            message,
+            place: None,
+            remedy: None,
+        }
+    }
+
+    pub(super) fn field(mut self, field: &'static str) -> Self {
+        self.field = field;
+        self
+    }
+
+    pub(super) fn at(mut self, place: Rect) -> Self {
+        self.place = Some(place);
+        self
+    }
+
+    pub(super) fn remedy(mut self, label: impl Into<String>, edits: Vec<Edit>) -> Self {
+        self.remedy = Some(Remedy { label: label.into(), edits });
+        self
+    }
+
+    /// Whether an edit of this field must be refused: a value just typed that cannot be carried
+    /// out is better said at the field than built as something else.
+    pub fn refuses(&self, target: &str, field: &str) -> bool {
+        let conflict = matches!(self.code, "corner-radius" | "too-deep" | "hole-too-large");
+        self.weight == Weight::Stop || (conflict && self.target == target && self.field == field)
+    }
+}
+
+/// The edit that puts a value into a field.
+pub(super) fn set(target: &str, field: &str, value: impl Into<serde_json::Value>) -> Edit {
+    Edit::Set { target: target.to_owned(), field: field.to_owned(), value: value.into() }
+}

@@ -1,0 +1,25 @@
+//! A component that is not one solid.
+
+use super::{Finding, Job, Weight};
+use crate::piece::Relief;
+
+pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
+    if job.bodies < 2 {
+        return Vec::new();
+    }
+    let cut_through = job.lettering().find(|(lettering, _)| lettering.relief == Relief::Through);
+    let loose = job.bodies - 1;
+    let parts = if loose == 1 { "One part is".to_owned() } else { format!("{loose} parts are") };
+    let (target, place, reason) = match cut_through {
+        Some((lettering, placed)) => (
+            lettering.id.as_str(),
+            Some(placed.frame),
+            "Letters cut through lose their counters, the enclosed white of an O or an A; a stencil face keeps them.",
+        ),
+        None => ("piece", None, "Bring everything that stands alone onto the plate."),
+    };
+    let message = format!("{parts} not held by the plate and will fall out. {reason}");
+    let mut finding = Finding::new("loose-parts", Weight::Wrong, target, message);
+    finding.place = place;
+    vec![finding]
+}

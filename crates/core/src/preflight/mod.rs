@@ -1,0 +1,78 @@
+//! What goes wrong on the printer, said before the plastic is spent.
+//!
+//! Each check is a file with one function that looks at the piece and its layout and reports
+//! [`Finding`]s. A finding names the element and the field it concerns, says how to mend it and,
+//! where that can be done for the person, carries the edits that do.
+
+mod corners;
+mod depth;
+mod edge;
+mod finding;
+mod hole_in_plate;
+mod hole_through_letters;
+mod letters_missing;
+mod letters_small;
+mod loose_parts;
+mod mere_edges;
+mod stops;
+mod words_missing;
+
+pub use finding::{Finding, Remedy, Weight};
+pub(crate) use stops::{not_buildable, nothing_left, out_of_reach};
+
+use crate::build::{Layout, Placed};
+use crate::piece::{Element, Hole, Lettering, Piece};
+use crate::units::{Length, format_length};
+
+/// What a check looks at.
+struct Job<'a> {
+    piece: &'a Piece,
+    layout: &'a Layout,
+    bodies: usize,
+    partings: usize,
+}
+
+impl Job<'_> {
+    fn lettering(&self) -> impl Iterator<Item = (&Lettering, &Placed)> {
+        let pairs = self.piece.component().elements.iter().zip(&self.layout.elements);
+        pairs.filter_map(|(element, placed)| match element {
+            Element::Lettering(lettering) => Some((lettering, placed)),
+            Element::Hole(_) => None,
+        })
+    }
+
+    fn holes(&self) -> impl Iterator<Item = (&Hole, &Placed)> {
+        let pairs = self.piece.component().elements.iter().zip(&self.layout.elements);
+        pairs.filter_map(|(element, placed)| match element {
+            Element::Hole(hole) => Some((hole, placed)),
+            Element::Lettering(_) => None,
+        })
+    }
+
+    /// A length as the piece shows lengths.
+    fn shown(&self, mm: f64) -> String {
+        format_length(Length::mm((mm * 100.0).round() / 100.0), self.piece.units)
+    }
+}
+
+/// Runs every check. `bodies` is the number of bodies the solid falls into, `partings` the number
+/// of places where it touched itself along a mere edge.
+pub fn run(piece: &Piece, layout: &Layout, bodies: usize, partings: usize) -> Vec<Finding> {
+    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 10] = [
+        words_missing::check,
+        letters_missing::check,
+        edge::check,
+        hole_through_letters::check,
+        hole_in_plate::check,
+        depth::check,
+        corners::check,
+        letters_small::check,
+        loose_parts::check,
+        mere_edges::check,
+    ];
+    let job = Job { piece, layout, bodies, partings };
+    CHECKS.iter().flat_map(|check| check(&job)).collect()
+}
+
+#[cfg(test)]
+mod tests;

@@ -1,0 +1,47 @@
+//! Why there is no solid at all.
+
+use super::{Finding, Weight};
+use crate::build::Placed;
+use crate::piece::{ElementKind, Piece};
+use crate::plane::MAX_COORDINATE_MM;
+use crate::solid::MeshError;
+use crate::units::{Length, format_length};
+
+/// An element reaches further than coordinates go.
+pub(crate) fn out_of_reach(piece: &Piece, placed: &Placed) -> Finding {
+    let limit = format_length(Length::mm(2.0 * MAX_COORDINATE_MM), piece.units);
+    let length = format_length(Length::mm(placed.frame.width().round()), piece.units);
+    let (field, message) = match placed.kind {
+        ElementKind::Lettering => (
+            "words",
+            format!(
+                "The lettering would be {length} long and reach beyond the {limit} there is room \
+                 for. Use fewer or smaller letters."
+            ),
+        ),
+        ElementKind::Hole => (
+            "diameter",
+            format!(
+                "The hole lies outside the {limit} there is room for. Bring it back to the plate."
+            ),
+        ),
+    };
+    Finding::new("out-of-reach", Weight::Stop, &placed.id, message).field(field)
+}
+
+/// The cuts took everything.
+pub(crate) fn nothing_left(piece: &Piece) -> Finding {
+    let plate = piece.component().plate();
+    let largest = format_length(Length::mm(2.0 * plate.largest_radius()), piece.units);
+    let message = format!(
+        "Nothing is left of the plate: what is cut out covers all of it. A hole in it must be \
+         smaller than {largest}."
+    );
+    Finding::new("nothing-left", Weight::Stop, "blank", message)
+}
+
+/// The outlines are beyond what can be resolved.
+pub(crate) fn not_buildable(error: &MeshError) -> Finding {
+    let message = format!("This cannot be built: {error}. Take some elements away.");
+    Finding::new("not-buildable", Weight::Stop, "piece", message)
+}

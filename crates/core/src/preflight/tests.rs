@@ -1,0 +1,127 @@
+use crate::build::evaluate;
+use crate::piece::{Edit, ElementKind, Piece, apply};
+use crate::plane::Tolerance;
+use crate::preflight::Weight;
+use crate::units::Unit;
+use serde_json::{Value, json};
+
+fn set(target: &str, field: &str, value: Value) -> Edit {
+    Edit::Set { target: target.into(), field: field.into(), value }
+}
+
+/// A fob with a hole at its left end and a name, changed by these edits.
+fn fob(edits: &[Edit]) -> Piece {
+    let piece = Piece::new("Tide watch", Unit::Millimetre);
+    let add = [ElementKind::Hole, ElementKind::Lettering].map(|kind| Edit::Add { kind });
+    let piece = apply(&piece, &add).unwrap().piece;
+    apply(&piece, edits).unwrap().piece
+}
+
+fn codes(piece: &Piece) -> Vec<(&'static str, Weight)> {
+    let found = evaluate(piece, Tolerance::Draft).findings;
+    found.into_iter().map(|finding| (finding.code, finding.weight)).collect()
+}
+
+#[test]
+fn what_is_added_to_a_new_piece_needs_no_mending() {
+    assert_eq!(codes(&fob(&[])), []);
+    let tiny = [set("blank", "width", json!(12)), set("blank", "height", json!(6))];
+    let small = apply(&Piece::new("Tag", Unit::Millimetre), &tiny).unwrap().piece;
+    let add = [ElementKind::Hole, ElementKind::Lettering].map(|kind| Edit::Add { kind });
+    let small = apply(&small, &add).unwrap().piece;
+    assert!(codes(&small).iter().all(|(_, weight)| *weight == Weight::Look), "{:?}", codes(&small));
+}
+
+#[test]
+fn every_mistake_is_found_at_its_field() {
+    use Weight::{Look, Stop, Wrong};
+    let depth = |mm: f64| set("lettering-1", "relief", json!({ "recessed": mm }));
+    let left = |mm: f64| set("hole-1", "place.across", json!({ "from": "left", "distance": mm }));
+    for (edits, code, weight, field) in [
+        (vec![set("lettering-1", "words", json!("  "))], "no-words", Wrong, "words"),
+        (
+            vec![
+                set("lettering-1", "words", json!("Жук")),
+                set("lettering-1", "face", json!("anton")),
+            ],
+            "letters-missing",
+            Wrong,
+            "words",
+        ),
+        (
+            vec![set("lettering-1", "words", json!("SOLVEIG ÅSHILD"))],
+            "over-edge",
+            Wrong,
+            "letter_height",
+        ),
+        (
+            vec![left(36.0), set("lettering-1", "place.across.from", json!("centre"))],
+            "hole-meets-letters",
+            Wrong,
+            "",
+        ),
+        (vec![left(3.0)], "hole-near-edge", Look, "place.across.distance"),
+        (vec![left(1.0)], "hole-near-edge", Wrong, "place.across.distance"),
+        (vec![left(-40.0)], "hole-near-edge", Wrong, "place.across.distance"),
+        (vec![set("hole-1", "diameter", json!(24))], "hole-too-large", Wrong, "diameter"),
+        (vec![depth(3.0)], "too-deep", Wrong, "relief.recessed"),
+        (vec![depth(2.8)], "thin-floor", Look, "relief.recessed"),
+        (vec![set("blank", "corner_radius", json!(13))], "corner-radius", Look, "corner_radius"),
+        (
+            vec![set("lettering-1", "letter_height", json!(3))],
+            "letters-small",
+            Look,
+            "letter_height",
+        ),
+        (
+            vec![
+                set("lettering-1", "words", json!("NOA")),
+                set("lettering-1", "relief", json!("through")),
+            ],
+            "loose-parts",
+            Wrong,
+            "",
+        ),
+        (vec![set("hole-1", "diameter", json!(300)), left(36.0)], "nothing-left", Stop, ""),
+        (vec![set("lettering-1", "words", json!("X".repeat(500)))], "out-of-reach", Stop, "words"),
+    ] {
+        let findings = evaluate(&fob(&edits), Tolerance::Draft).findings;
+        let found = findings.iter().find(|finding| finding.code == code);
+        let found = found.unwrap_or_else(|| panic!("no {code} in {findings:?}"));
+        assert_eq!((found.weight, found.field), (weight, field), "{code}");
+    }
+}
+
+#[test]
+fn remedies_mend_what_they_are_offered_for() {
+    let left = |mm: f64| set("hole-1", "place.across", json!({ "from": "left", "distance": mm }));
+    let low = set("hole-1", "place.up", json!({ "from": "bottom", "distance": 1.0 }));
+    let mut mended = 0;
+    for edits in [
+        vec![set("lettering-1", "words", json!("Жук")), set("lettering-1", "face", json!("anton"))],
+        vec![set("lettering-1", "words", json!("SOLVEIG ÅSHILD"))],
+        vec![set("lettering-1", "place.across", json!({ "from": "left", "distance": 4.0 }))],
+        vec![left(1.0)],
+        vec![left(-40.0), low.clone()],
+        vec![left(2.0), low, set("blank", "corner_radius", json!(12))],
+        vec![set("lettering-1", "relief", json!({ "recessed": 5.0 }))],
+        vec![set("blank", "corner_radius", json!(13))],
+        vec![set("lettering-1", "letter_height", json!(3))],
+    ] {
+        let piece = fob(&edits);
+        let before = evaluate(&piece, Tolerance::Draft).findings;
+        let remedy = before[0].remedy.as_ref().unwrap_or_else(|| panic!("{before:?}"));
+        let after = codes(&apply(&piece, &remedy.edits).unwrap().piece);
+        assert!(after.iter().all(|(code, _)| *code != before[0].code), "{before:?} then {after:?}");
+        mended += 1;
+    }
+    assert_eq!(mended, 9);
+}
+
+#[test]
+fn a_value_that_cannot_be_carried_out_is_refused_only_where_it_was_typed() {
+    let findings =
+        evaluate(&fob(&[set("blank", "corner_radius", json!(13))]), Tolerance::Draft).findings;
+    assert!(findings[0].refuses("blank", "corner_radius"));
+    assert!(!findings[0].refuses("blank", "height"));
+}

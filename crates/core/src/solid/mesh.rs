@@ -1,0 +1,189 @@
+use std::collections::HashMap;
+
+/// A triangle mesh. Seen from outside every triangle turns counter-clockwise.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Mesh {
+    /// Positions in mm.
+    pub vertices: Vec<[f64; 3]>,
+    /// Indices into `vertices`.
+    pub triangles: Vec<[u32; 3]>,
+}
+
+/// What can be measured on a closed mesh.
+#[derive(Debug, Clone, Copy, PartialEq, serde::Serialize)]
+pub struct Measures {
+    /// Volume in mm³; negative where the mesh is inside out.
+    pub volume: f64,
+    /// Surface in mm².
+    pub area: f64,
+    /// Lowest x, y and z in mm.
+    pub low: [f64; 3],
+    /// Highest x, y and z in mm.
+    pub high: [f64; 3],
+    /// Centre of mass in mm, for even density.
+    pub centre_of_mass: [f64; 3],
+}
+
+/// Faults of a mesh, counted.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, serde::Serialize)]
+pub struct Soundness {
+    /// Edges whose two directions are not used once each.
+    pub unmatched_edges: usize,
+    /// Triangles without area or with a corner used twice.
+    pub degenerate_triangles: usize,
+}
+
+impl Soundness {
+    /// Closed, consistently turned and free of degenerate triangles.
+    pub fn is_sound(&self) -> bool {
+        *self == Soundness::default()
+    }
+}
+
+impl Mesh {
+    /// Welds loose triangles: corners with equal coordinates become one vertex.
+    pub fn weld(triangles: &[[[f32; 3]; 3]]) -> Self {
+        let mut index: HashMap<[u32; 3], u32> = HashMap::with_capacity(triangles.len() / 2);
+        let mut mesh = Mesh::default();
+        for triangle in triangles {
+            let corners = triangle.map(|corner| {
+                // Adding zero makes the two zeros one.
+                let key = corner.map(|v| (v + 0.0).to_bits());
+                *index.entry(key).or_insert_with(|| {
+                    mesh.vertices.push(corner.map(f64::from));
+                    mesh.vertices.len() as u32 - 1
+                })
+            });
+            mesh.triangles.push(corners);
+        }
+        mesh
+    }
+
+    /// The corners of a triangle.
+    pub fn corners(&self, triangle: [u32; 3]) -> [[f64; 3]; 3] {
+        triangle.map(|i| self.vertices[i as usize])
+    }
+
+    /// Volume, surface, extent and centre of mass.
+    ///
+    /// Volume and centre are sums over the tetrahedra that each triangle spans with a reference
+    /// point (C. Zhang and T. Chen, "Efficient feature extraction for 2D/3D objects in mesh
+    /// representation", 2001).
+    pub fn measures(&self) -> Measures {
+        let mut low = [f64::INFINITY; 3];
+        let mut high = [f64::NEG_INFINITY; 3];
+        for vertex in &self.vertices {
+            for axis in 0..3 {
+                low[axis] = low[axis].min(vertex[axis]);
+                high[axis] = high[axis].max(vertex[axis]);
+            }
+        }
+        if self.vertices.is_empty() {
+            (low, high) = ([0.0; 3], [0.0; 3]);
+        }
+        let (mut volume, mut area, mut moment) = (0.0, 0.0, [0.0; 3]);
+        for &triangle in &self.triangles {
+            let [a, b, c] = self.corners(triangle).map(|corner| minus(corner, low));
+            let normal = cross(minus(b, a), minus(c, a));
+            let part = dot(a, normal) / 6.0;
+            volume += part;
+            area += dot(normal, normal).sqrt() / 2.0;
+            for axis in 0..3 {
+                moment[axis] += part * (a[axis] + b[axis] + c[axis]) / 4.0;
+            }
+        }
+        let centre =
+            |axis: usize| low[axis] + if volume == 0.0 { 0.0 } else { moment[axis] / volume };
+        Measures { volume, area, low, high, centre_of_mass: [centre(0), centre(1), centre(2)] }
+    }
+
+    /// Counts open or doubly used edges and degenerate triangles.
+    pub fn soundness(&self) -> Soundness {
+        let mut uses: HashMap<(u32, u32), (u32, u32)> =
+            HashMap::with_capacity(self.triangles.len() * 2);
+        let mut degenerate_triangles = 0;
+        for &triangle in &self.triangles {
+            let [a, b, c] = self.corners(triangle);
+            if cross(minus(b, a), minus(c, a)) == [0.0; 3] {
+                degenerate_triangles += 1;
+            }
+            let [i, j, k] = triangle;
+            for (from, to) in [(i, j), (j, k), (k, i)] {
+                let entry = uses.entry((from.min(to), from.max(to))).or_default();
+                if from < to { entry.0 += 1 } else { entry.1 += 1 }
+            }
+        }
+        let unmatched_edges = uses.values().filter(|&&uses| uses != (1, 1)).count();
+        Soundness { unmatched_edges, degenerate_triangles }
+    }
+
+    /// How many bodies the mesh falls into; those that touch in a vertex count as one.
+    pub fn bodies(&self) -> usize {
+        let mut parent: Vec<u32> = (0..self.vertices.len() as u32).collect();
+        fn root(parent: &mut [u32], mut i: u32) -> u32 {
+            while parent[i as usize] != i {
+                parent[i as usize] = parent[parent[i as usize] as usize];
+                i = parent[i as usize];
+            }
+            i
+        }
+        for &[a, b, c] in &self.triangles {
+            for other in [b, c] {
+                let (from, to) = (root(&mut parent, other), root(&mut parent, a));
+                parent[from as usize] = to;
+            }
+        }
+        (0..parent.len() as u32).filter(|&i| parent[i as usize] == i).count()
+    }
+}
+
+pub(crate) fn minus(a: [f64; 3], b: [f64; 3]) -> [f64; 3] {
+    [a[0] - b[0], a[1] - b[1], a[2] - b[2]]
+}
+
+pub(crate) fn cross(a: [f64; 3], b: [f64; 3]) -> [f64; 3] {
+    [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]
+}
+
+fn dot(a: [f64; 3], b: [f64; 3]) -> f64 {
+    a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// A tetrahedron with three legs along the axes: volume abc/6, centre a quarter along each
+    /// (closed form).
+    fn corner_tetrahedron() -> Mesh {
+        Mesh {
+            vertices: vec![[1., 2., 3.], [7., 2., 3.], [1., 6., 3.], [1., 2., 5.]],
+            triangles: vec![[0, 2, 1], [0, 1, 3], [0, 3, 2], [1, 2, 3]],
+        }
+    }
+
+    #[test]
+    fn measures_of_a_tetrahedron() {
+        let measures = corner_tetrahedron().measures();
+        assert!((measures.volume - 6.0 * 4.0 * 2.0 / 6.0).abs() < 1e-12);
+        for (found, exact) in measures.centre_of_mass.iter().zip([2.5, 3.0, 3.5]) {
+            assert!((found - exact).abs() < 1e-12);
+        }
+        assert_eq!((measures.low, measures.high), ([1., 2., 3.], [7., 6., 5.]));
+    }
+
+    #[test]
+    fn soundness_sees_open_flipped_and_flat() {
+        let sound = corner_tetrahedron();
+        assert!(sound.soundness().is_sound());
+        let mut open = sound.clone();
+        open.triangles.pop();
+        assert_eq!(open.soundness().unmatched_edges, 3);
+        let mut flipped = sound.clone();
+        flipped.triangles[0] = [0, 1, 2];
+        assert_eq!(flipped.soundness().unmatched_edges, 3);
+        let mut flat = sound;
+        flat.vertices[3] = flat.vertices[0];
+        assert!(flat.soundness().degenerate_triangles > 0);
+    }
+}

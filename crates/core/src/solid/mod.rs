@@ -1,0 +1,11 @@
+//! Solids: sections by height, the closed mesh built from them, and what can be measured on it.
+
+mod mesh;
+mod mesher;
+mod pinch;
+mod sections;
+
+pub use mesh::{Measures, Mesh, Soundness};
+pub(crate) use mesh::{cross, minus};
+pub use mesher::{MeshError, Meshed, mesh};
+pub use sections::{Act, Layer, Sections, Slab};

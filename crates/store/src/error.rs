@@ -1,0 +1,28 @@
+use kalotype_core::piece::ReadError;
+use thiserror::Error;
+
+/// Why the store could not do what was asked. Nothing was changed.
+#[derive(Debug, Error)]
+pub enum StoreError {
+    /// No such piece, or it was deleted.
+    #[error("there is no such piece; it may have been deleted")]
+    NoSuchPiece,
+    /// There is nothing to undo or redo.
+    #[error("there is nothing more to {0}")]
+    EndOfHistory(&'static str),
+    /// The piece was changed elsewhere since it was read.
+    #[error("the piece was changed elsewhere meanwhile")]
+    Conflict,
+    /// The database cannot be opened or is busy.
+    #[error("the database cannot be used: {0}")]
+    Unavailable(String),
+    /// The database could not be brought up to date.
+    #[error("the database could not be brought up to date: {0}")]
+    Migration(String),
+    /// A stored document that this program cannot read.
+    #[error("a stored piece cannot be read: {0}")]
+    Document(#[from] ReadError),
+    /// Anything else the database says.
+    #[error("the database failed: {0}")]
+    Database(#[from] diesel::result::Error),
+}

@@ -1,0 +1,72 @@
+//! Pieces and their revisions in SQLite.
+//!
+//! A piece is a row in [`schema::pieces`] and a history of documents in [`schema::revisions`].
+//! The head of the piece says which of them is shown: undo and redo move it, an edit puts a new
+//! revision behind it and drops what lay beyond. Nothing is kept in memory, so undo survives a
+//! reload and a killed server. Every change is one transaction in WAL mode.
+
+mod error;
+mod models;
+mod pieces;
+pub mod schema;
+
+pub use error::StoreError;
+pub use models::{Head, Listed};
+
+use diesel::connection::SimpleConnection;
+use diesel::r2d2::{ConnectionManager, CustomizeConnection, Pool, PooledConnection};
+use diesel::sqlite::SqliteConnection;
+use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
+use std::path::Path;
+
+const MIGRATIONS: EmbeddedMigrations = embed_migrations!("migrations");
+
+/// The database. Cheap to clone; all clones share one pool of connections.
+#[derive(Clone)]
+pub struct Store {
+    pool: Pool<ConnectionManager<SqliteConnection>>,
+}
+
+#[derive(Debug)]
+struct Pragmas;
+
+impl CustomizeConnection<SqliteConnection, diesel::r2d2::Error> for Pragmas {
+    fn on_acquire(&self, connection: &mut SqliteConnection) -> Result<(), diesel::r2d2::Error> {
+        // FULL with WAL syncs every commit: what was acknowledged survives a power cut.
+        connection
+            .batch_execute(
+                "PRAGMA busy_timeout = 5000; PRAGMA journal_mode = WAL; \
+                 PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON;",
+            )
+            .map_err(diesel::r2d2::Error::QueryError)
+    }
+}
+
+impl Store {
+    /// Opens the database file, makes it where there is none, and brings it up to date.
+    ///
+    /// # Errors
+    /// Where the file cannot be opened, is no database, or comes from a newer program.
+    pub fn open(path: &Path) -> Result<Self, StoreError> {
+        let manager = ConnectionManager::new(path.to_string_lossy());
+        let pool = Pool::builder()
+            .max_size(4)
+            .min_idle(Some(0))
+            .connection_timeout(std::time::Duration::from_secs(10))
+            .connection_customizer(Box::new(Pragmas))
+            .build(manager)
+            .map_err(|error| StoreError::Unavailable(error.to_string()))?;
+        let store = Store { pool };
+        store
+            .connection()?
+            .run_pending_migrations(MIGRATIONS)
+            .map_err(|error| StoreError::Migration(error.to_string()))?;
+        Ok(store)
+    }
+
+    fn connection(
+        &self,
+    ) -> Result<PooledConnection<ConnectionManager<SqliteConnection>>, StoreError> {
+        self.pool.get().map_err(|error| StoreError::Unavailable(error.to_string()))
+    }
+}

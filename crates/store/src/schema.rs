@@ -1,0 +1,24 @@
+//! The tables, as the migrations make them.
+#![allow(missing_docs)]
+
+diesel::table! {
+    pieces (id) {
+        id -> Text,
+        head -> Integer,
+        created_at -> BigInt,
+        changed_at -> BigInt,
+        deleted_at -> Nullable<BigInt>,
+    }
+}
+
+diesel::table! {
+    revisions (piece_id, number) {
+        piece_id -> Text,
+        number -> Integer,
+        document -> Text,
+        gesture -> Nullable<Text>,
+    }
+}
+
+diesel::joinable!(revisions -> pieces (piece_id));
+diesel::allow_tables_to_appear_in_same_query!(pieces, revisions);
