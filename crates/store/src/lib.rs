@@ -13,6 +13,9 @@ pub mod schema;
 pub use error::StoreError;
 pub use models::{Head, Listed};
 
+/// What the database itself reports.
+pub use diesel::result::Error as DatabaseError;
+
 use diesel::connection::SimpleConnection;
 use diesel::r2d2::{ConnectionManager, CustomizeConnection, Pool, PooledConnection};
 use diesel::sqlite::SqliteConnection;

@@ -26,7 +26,7 @@ pub struct Listed {
     pub piece: Piece,
     /// Number of the revision shown.
     pub revision: i32,
-    /// When it last changed, in seconds since 1970.
+    /// When it last changed, in milliseconds since 1970.
     pub changed_at: i64,
 }
 

@@ -1,6 +1,6 @@
 //! What a document may hold at all. Whether its sizes suit each other is for preflight to say.
 
-use super::{FORMAT_VERSION, Piece};
+use super::{Element, FORMAT_VERSION, Piece};
 use crate::units::{Length, Unit, format_length};
 use std::collections::HashSet;
 use std::ops::RangeInclusive;
@@ -62,6 +62,7 @@ impl Piece {
     /// Everything that keeps the document from being a piece; empty for a valid one.
     pub fn problems(&self) -> Vec<Problem> {
         const MOST_ELEMENTS: usize = 100;
+        const MOST_LETTERS: usize = 3000;
         const LONGEST_NAME: usize = 120;
         let mut checker = Checker {
             units: self.units,
@@ -104,6 +105,11 @@ impl Piece {
                 {
                     checker.report("id", format!("“{id}” cannot be used as an id here."));
                 }
+            }
+            let letters: usize = component.elements.iter().map(Element::letters).sum();
+            if letters > MOST_LETTERS {
+                let message = format!("{letters} letters in all; {MOST_LETTERS} are the most.");
+                checker.at("component", path.clone()).report("elements", message);
             }
             if component.elements.len() > MOST_ELEMENTS {
                 let found = component.elements.len();

@@ -102,6 +102,14 @@ impl Element {
         }
     }
 
+    /// How many letters it has to draw.
+    pub(super) fn letters(&self) -> usize {
+        match self {
+            Element::Lettering(lettering) => lettering.words.chars().count(),
+            Element::Hole(_) => 0,
+        }
+    }
+
     pub(super) fn set_id(&mut self, id: String) {
         match self {
             Element::Lettering(lettering) => lettering.id = id,

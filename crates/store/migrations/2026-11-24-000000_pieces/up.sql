@@ -3,6 +3,7 @@ CREATE TABLE pieces (
     id          TEXT    NOT NULL PRIMARY KEY,
     -- The place in the history that is shown: the number of a revision.
     head        INTEGER NOT NULL,
+    -- Times are milliseconds since 1970.
     created_at  BIGINT  NOT NULL,
     changed_at  BIGINT  NOT NULL,
     -- Set when the piece was deleted; it can be brought back.

@@ -1,0 +1,24 @@
+//! The demo's pieces: Skerry Point, an invented island ferry cooperative and its maritime school.
+
+use anyhow::Context;
+use kalotype_core::piece;
+use kalotype_store::Store;
+
+/// The piece files, the one made first coming first.
+const PIECES: [(&str, &str); 6] = [
+    ("sounding-pipe", include_str!("../../../demo/sounding-pipe-tag.kalotype.json")),
+    ("berth", include_str!("../../../demo/berth-7.kalotype.json")),
+    ("stencil", include_str!("../../../demo/crate-stencil.kalotype.json")),
+    ("tide-watch", include_str!("../../../demo/tide-watch-omega.kalotype.json")),
+    ("shop-class", include_str!("../../../demo/shop-class-gul.kalotype.json")),
+    ("cabin-key", include_str!("../../../demo/cabin-key-solveig.kalotype.json")),
+];
+
+/// Puts the demo's pieces into a fresh store.
+pub fn fill(store: &Store) -> anyhow::Result<()> {
+    for (name, json) in PIECES {
+        let piece = piece::read(json.as_bytes()).with_context(|| format!("demo piece {name}"))?;
+        store.create(&piece).with_context(|| format!("demo piece {name}"))?;
+    }
+    Ok(())
+}

@@ -1,0 +1,77 @@
+//! The application in the browser: a page of pieces, a page for each piece, and the small
+//! requests that page makes.
+//!
+//! Handlers are grouped by resource and stay thin: they read the request, call the core and the
+//! store off the async workers ([`Studio`]), and answer.
+
+mod answer;
+mod assets;
+mod error;
+mod guard;
+mod piece_page;
+mod pieces;
+mod studio;
+mod typefaces;
+
+pub use answer::facts_of;
+
+use actix_web::middleware::{Compress, from_fn};
+use actix_web::{App, HttpServer, web};
+use anyhow::Context;
+use kalotype_store::Store;
+use std::net::IpAddr;
+use studio::Studio;
+
+/// Serves until the process is told to stop.
+///
+/// # Errors
+/// Where the address cannot be listened on.
+pub fn serve(store: Store, address: IpAddr, port: u16) -> anyhow::Result<()> {
+    let studio = Studio::new(store);
+    actix_web::rt::System::new().block_on(async move {
+        let server = HttpServer::new(move || {
+            App::new()
+                .app_data(web::Data::new(studio.clone()))
+                .app_data(
+                    web::JsonConfig::default().limit(256 << 10).error_handler(error::bad_json),
+                )
+                .app_data(web::FormConfig::default().limit(64 << 10))
+                .app_data(web::PayloadConfig::new(2 << 20))
+                .wrap(Compress::default())
+                .wrap(from_fn(guard::same_origin))
+                .wrap(from_fn(guard::headers))
+                .configure(routes)
+        })
+        .workers(2)
+        .shutdown_timeout(2)
+        .bind((address, port))
+        .with_context(|| format!("cannot listen on {address}, port {port}"))?;
+        for bound in server.addrs() {
+            println!("Kalotype is at http://{bound}/  (Ctrl+C stops it)");
+        }
+        server.run().await.context("the server failed")
+    })
+}
+
+fn routes(config: &mut web::ServiceConfig) {
+    config
+        .service(assets::asset)
+        .service(pieces::home)
+        .service(pieces::list)
+        .service(pieces::create)
+        .service(pieces::import)
+        .service(pieces::duplicate)
+        .service(pieces::rename)
+        .service(pieces::delete)
+        .service(pieces::restore)
+        .service(pieces::picture)
+        .service(piece_page::show_page)
+        .service(piece_page::show_piece)
+        .service(piece_page::change_piece)
+        .service(piece_page::step_back)
+        .service(piece_page::step_forward)
+        .service(piece_page::stl_download)
+        .service(piece_page::piece_download)
+        .service(typefaces::sample)
+        .default_service(web::to(error::not_found));
+}

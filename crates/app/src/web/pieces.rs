@@ -1,0 +1,212 @@
+//! The page of pieces and what can be done with a piece as a whole.
+
+use super::error::{WebError, as_page};
+use super::studio::Studio;
+use actix_web::http::header;
+use actix_web::{HttpResponse, Responder, get, post, web};
+use askama::Template;
+use kalotype_core::build::layout;
+use kalotype_core::formats::svg;
+use kalotype_core::piece::{self, Edit, Piece, apply};
+use kalotype_core::plane::Tolerance;
+use kalotype_core::units::{Unit, format_length};
+use kalotype_store::{Listed, Store};
+use serde::{Deserialize, Serialize};
+use serde_json::json;
+use std::time::{SystemTime, UNIX_EPOCH};
+
+#[derive(Template)]
+#[template(path = "pieces.html")]
+struct PiecesPage {
+    pieces: Vec<Card>,
+}
+
+struct Card {
+    id: String,
+    name: String,
+    size: String,
+    changed: String,
+    revision: i32,
+}
+
+impl From<Listed> for Card {
+    fn from(listed: Listed) -> Self {
+        let (piece, units) = (&listed.piece, listed.piece.units);
+        let plate = piece.component().plate();
+        let figure =
+            |length| format_length(length, units).replace(units.sign(), "").trim().to_owned();
+        let (width, height) = (figure(plate.width), figure(plate.height));
+        Card {
+            id: listed.id,
+            name: piece.name.clone(),
+            size: format!("{width} × {height} × {}", format_length(plate.thickness, units)),
+            changed: ago(listed.changed_at),
+            revision: listed.revision,
+        }
+    }
+}
+
+/// How long ago a moment was, in words.
+fn ago(at: i64) -> String {
+    let now =
+        SystemTime::now().duration_since(UNIX_EPOCH).map_or(0, |since| since.as_millis() as i64);
+    let plural =
+        |count: i64, unit: &str| format!("{count} {unit}{} ago", if count == 1 { "" } else { "s" });
+    match (now - at).max(0) / 1000 {
+        ..60 => "just now".to_owned(),
+        seconds @ 60..3600 => plural(seconds / 60, "minute"),
+        seconds @ 3600..86_400 => plural(seconds / 3600, "hour"),
+        seconds => plural(seconds / 86_400, "day"),
+    }
+}
+
+#[get("/")]
+pub async fn home() -> impl Responder {
+    HttpResponse::SeeOther().insert_header((header::LOCATION, "/pieces")).finish()
+}
+
+/// The page of pieces.
+#[get("/pieces")]
+pub async fn list(studio: web::Data<Studio>) -> HttpResponse {
+    let listed = studio.work(|store| Ok(store.list()?)).await;
+    let page =
+        listed.map(|listed| PiecesPage { pieces: listed.into_iter().map(Card::from).collect() });
+    match page {
+        Ok(page) => html(&page),
+        Err(error) => as_page(&error),
+    }
+}
+
+pub(super) fn html(page: &impl Template) -> HttpResponse {
+    match page.render() {
+        Ok(body) => HttpResponse::Ok()
+            .insert_header((header::CONTENT_TYPE, "text/html; charset=utf-8"))
+            .insert_header((header::CACHE_CONTROL, "no-store"))
+            .body(body),
+        Err(error) => as_page(&WebError::Internal(error.to_string())),
+    }
+}
+
+#[derive(Serialize)]
+struct Made {
+    id: String,
+}
+
+#[derive(Deserialize)]
+struct NewPiece {
+    name: String,
+    units: Unit,
+}
+
+/// Makes a new piece.
+#[post("/api/pieces")]
+pub async fn create(
+    studio: web::Data<Studio>,
+    new: web::Json<NewPiece>,
+) -> Result<impl Responder, WebError> {
+    let piece = Piece::new(new.name.trim(), new.units);
+    keep(&studio, move |_| Ok(piece)).await
+}
+
+/// Makes a piece from a piece file.
+#[post("/api/pieces/import")]
+pub async fn import(
+    studio: web::Data<Studio>,
+    file: web::Bytes,
+) -> Result<impl Responder, WebError> {
+    keep(&studio, move |_| {
+        piece::read(&file)
+            .map_err(|error| WebError::Bad(format!("The file was not taken: {error}")))
+    })
+    .await
+}
+
+/// Makes a copy of a piece.
+#[post("/api/pieces/{id}/duplicate")]
+pub async fn duplicate(
+    studio: web::Data<Studio>,
+    id: web::Path<String>,
+) -> Result<impl Responder, WebError> {
+    keep(&studio, move |store| {
+        let piece = store.head(&id)?.piece;
+        let name: String = piece.name.chars().take(112).collect();
+        Ok(Piece { name: format!("{name}, copy"), ..piece })
+    })
+    .await
+}
+
+async fn keep(
+    studio: &Studio,
+    piece: impl FnOnce(&Store) -> Result<Piece, WebError> + Send + 'static,
+) -> Result<HttpResponse, WebError> {
+    let id = studio
+        .work(|store| {
+            let piece = piece(store)?;
+            // A name that cannot be is said as an edit of it would be.
+            apply(&piece, &[])?;
+            Ok(store.create(&piece)?)
+        })
+        .await?;
+    Ok(HttpResponse::Created().json(Made { id }))
+}
+
+#[derive(Deserialize)]
+struct Rename {
+    name: String,
+}
+
+/// Gives a piece another name, as an edit that can be undone.
+#[post("/api/pieces/{id}/rename")]
+pub async fn rename(
+    studio: web::Data<Studio>,
+    id: web::Path<String>,
+    new: web::Json<Rename>,
+) -> Result<impl Responder, WebError> {
+    studio
+        .work(move |store| {
+            let edit = Edit::Set {
+                target: "piece".to_owned(),
+                field: "name".to_owned(),
+                value: json!(new.name.trim()),
+            };
+            let change = |piece: &Piece| Ok::<_, WebError>(apply(piece, &[edit])?.piece);
+            store.change(&id, None, change)
+        })
+        .await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+/// Deletes a piece; it can be restored.
+#[post("/api/pieces/{id}/delete")]
+pub async fn delete(
+    studio: web::Data<Studio>,
+    id: web::Path<String>,
+) -> Result<impl Responder, WebError> {
+    studio.work(move |store| Ok(store.delete(&id)?)).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+/// Brings a deleted piece back.
+#[post("/api/pieces/{id}/restore")]
+pub async fn restore(
+    studio: web::Data<Studio>,
+    id: web::Path<String>,
+) -> Result<impl Responder, WebError> {
+    studio.work(move |store| Ok(store.restore(&id)?)).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+/// The picture of a piece's face, from its real outlines.
+#[get("/pieces/{id}/picture.svg")]
+pub async fn picture(
+    studio: web::Data<Studio>,
+    id: web::Path<String>,
+) -> Result<impl Responder, WebError> {
+    let picture = studio
+        .work(move |store| Ok(svg::picture(&layout(&store.head(&id)?.piece, Tolerance::Draft))))
+        .await?;
+    Ok(HttpResponse::Ok()
+        .insert_header((header::CONTENT_TYPE, "image/svg+xml"))
+        .insert_header((header::CACHE_CONTROL, "private, max-age=31536000, immutable"))
+        .body(picture))
+}

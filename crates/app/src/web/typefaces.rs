@@ -1,0 +1,42 @@
+//! Pictures of the typefaces.
+
+use super::error::WebError;
+use super::studio::Studio;
+use actix_web::http::header;
+use actix_web::{HttpResponse, Responder, get, web};
+use kalotype_core::lettering::{set, typeface};
+use kalotype_core::plane::Tolerance;
+use serde::Deserialize;
+
+#[derive(Deserialize)]
+struct Sample {
+    words: String,
+}
+
+/// Some words in a face, capitals 10 units high, as an SVG to be tinted by whoever shows it.
+#[get("/typefaces/{id}/sample.svg")]
+pub async fn sample(
+    studio: web::Data<Studio>,
+    id: web::Path<String>,
+    sample: web::Query<Sample>,
+) -> Result<impl Responder, WebError> {
+    let svg = studio
+        .work(move |_| {
+            let face = typeface(&id)
+                .ok_or_else(|| WebError::Bad(format!("There is no typeface “{id}”.")))?;
+            let words: String = sample.words.chars().take(24).collect();
+            let set = set(&words, face, 10.0, Tolerance::Draft);
+            let width = set.region.bounds().map_or(1.0, |b| b.x1).max(1.0);
+            let path = set.region.svg_path();
+            Ok(format!(
+                "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"0 -14 {:.2} 19\" \
+                 preserveAspectRatio=\"xMinYMid meet\"><path d=\"{path}\"/></svg>",
+                width + 0.5
+            ))
+        })
+        .await?;
+    Ok(HttpResponse::Ok()
+        .insert_header((header::CONTENT_TYPE, "image/svg+xml"))
+        .insert_header((header::CACHE_CONTROL, "private, max-age=86400"))
+        .body(svg))
+}

@@ -1,0 +1,26 @@
+// Lengths as figures. The core reads what is typed; here they are only written.
+
+const IN_MM = { mm: 1, in: 25.4 };
+
+/** A length in mm as a figure in a unit, without needless zeros and without the unit. */
+export function figure(mm, unit, decimals = unit === 'in' ? 4 : 3) {
+  const text = (mm / IN_MM[unit]).toFixed(decimals);
+  const short = text.includes('.') ? text.replace(/\.?0+$/, '') : text;
+  return short === '-0' ? '0' : short;
+}
+
+/** A length in mm with its unit. */
+export function length(mm, unit, decimals) {
+  return `${figure(mm, unit, decimals)} ${unit}`;
+}
+
+/** The step a length is dragged or stepped by, in mm. */
+export function step(unit) {
+  return unit === 'in' ? 25.4 / 64 : 0.5;
+}
+
+/** A length in mm rounded to what a drag should leave: a tenth of a millimetre, a thousandth of a mm in fine work. */
+export function rounded(mm, unit) {
+  const grain = unit === 'in' ? 25.4 / 128 : 0.1;
+  return Math.round(Math.round(mm / grain) * grain * 1e6) / 1e6;
+}

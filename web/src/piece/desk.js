@@ -1,0 +1,187 @@
+// The state of the piece page: what the server last said, what is selected, what is on its way.
+//
+// Edits are sent one request at a time. While one is under way later ones wait, and of those that
+// concern the same field only the last is kept, so a slow network never blocks typing and never
+// piles up. An answer older than the one shown is dropped.
+import { Refused, send } from '../requests.js';
+
+const FIRST_RETRY_MS = 500;
+const LAST_RETRY_MS = 8000;
+
+let gestures = 0;
+
+/** A word for one drag or one burst of typing; edits that share it are undone together. */
+export function newGesture() {
+  gestures += 1;
+  return `${Date.now().toString(36)}-${gestures}`;
+}
+
+/** Reads an answer: JSON and mesh in one. */
+function decode(buffer) {
+  const data = new DataView(buffer);
+  const jsonLength = data.getUint32(0, true);
+  const view = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, jsonLength)));
+  const at = 4 + jsonLength;
+  const [vertices, triangles] = [data.getUint32(at, true), data.getUint32(at + 4, true)];
+  const positions = new Float32Array(buffer, at + 8, 3 * vertices);
+  const indices = new Uint32Array(buffer, at + 8 + 12 * vertices, 3 * triangles);
+  return { view: Object.freeze(view), mesh: { positions, indices } };
+}
+
+export class Desk extends EventTarget {
+  constructor(id) {
+    super();
+    this.address = `/api/pieces/${id}`;
+    this.view = null;
+    this.mesh = null;
+    this.selected = null;
+    this.waiting = [];
+    this.busy = false;
+    this.state = 'saved';
+    this.copied = null;
+  }
+
+  get units() {
+    return this.view.piece.units;
+  }
+
+  get component() {
+    return this.view.piece.components[0];
+  }
+
+  get plate() {
+    return this.component.blank.plate;
+  }
+
+  /** The document part of an element: `{ kind, ...fields }`. */
+  element(id) {
+    for (const element of this.component.elements) {
+      const [kind] = Object.keys(element);
+      if (element[kind].id === id) return { kind, ...element[kind] };
+    }
+    return null;
+  }
+
+  /** Where an element lies: its frame, path and heights. */
+  placed(id) {
+    return this.view?.elements.find((placed) => placed.id === id) ?? null;
+  }
+
+  /** A field of "piece", "component", "blank", or an element, by its dotted name. */
+  value(target, field) {
+    const whole = { piece: this.view.piece, component: this.component, blank: this.plate };
+    const start = whole[target] ?? this.element(target);
+    return field.split('.').reduce((value, key) => value?.[key], start);
+  }
+
+  async load() {
+    this.waiting.push({ method: 'GET', address: this.address });
+    await this.pump();
+  }
+
+  select(id) {
+    const found = id !== null && this.placed(id) ? id : null;
+    if (found === this.selected) return;
+    this.selected = found;
+    this.tell('select');
+  }
+
+  /**
+   * Sends edits. `key` names what they change: a waiting request with the same key is replaced.
+   * `refused` is called with what the server says against them.
+   */
+  edit(edits, { key = null, gesture = null, refused = null, done = null } = {}) {
+    const request = { method: 'POST', address: `${this.address}/edits`, body: { edits, gesture }, key, refused, done };
+    const last = this.waiting.findLastIndex((other) => !other.sent);
+    if (key !== null && last >= 0 && this.waiting[last].key === key) this.waiting[last] = request;
+    else this.waiting.push(request);
+    return this.pump();
+  }
+
+  /** Sets one field to a value. */
+  set(target, field, value, options = {}) {
+    return this.edit([{ set: { target, field, value } }], { key: `${target}.${field}`, ...options });
+  }
+
+  undo() {
+    this.waiting.push({ method: 'POST', address: `${this.address}/undo` });
+    return this.pump();
+  }
+
+  redo() {
+    this.waiting.push({ method: 'POST', address: `${this.address}/redo` });
+    return this.pump();
+  }
+
+  add(kind) {
+    return this.edit([{ add: { kind } }], { done: () => this.tell('added') });
+  }
+
+  remove(id) {
+    return this.edit([{ remove: { target: id } }]);
+  }
+
+  duplicate(id) {
+    return this.edit([{ duplicate: { target: id } }]);
+  }
+
+  copy(id) {
+    const element = this.component.elements.find((one) => Object.values(one)[0].id === id);
+    if (element) this.copied = structuredClone(element);
+  }
+
+  paste() {
+    if (this.copied) this.edit([{ insert: { element: this.copied } }]);
+  }
+
+  async pump() {
+    if (this.busy) return;
+    this.busy = true;
+    let retry = FIRST_RETRY_MS;
+    while (this.waiting.length > 0) {
+      const request = this.waiting[0];
+      request.sent = true;
+      this.setState(request.method === 'GET' ? this.state : 'saving');
+      try {
+        const response = await send(request.method, request.address, request.body);
+        const answer = decode(await response.arrayBuffer());
+        this.waiting.shift();
+        retry = FIRST_RETRY_MS;
+        this.show(answer);
+        request.done?.();
+      } catch (error) {
+        if (error instanceof Refused && error.status < 500) {
+          this.waiting.shift();
+          if (request.refused) request.refused(error);
+          else if (error.status !== 409) this.tell('refused', error);
+        } else {
+          // Not reached or not able: nothing typed is given up, the same request is tried again.
+          this.setState('waiting');
+          await new Promise((resolve) => setTimeout(resolve, retry));
+          retry = Math.min(2 * retry, LAST_RETRY_MS);
+        }
+      }
+    }
+    this.setState('saved');
+    this.busy = false;
+  }
+
+  show({ view, mesh }) {
+    this.view = view;
+    this.mesh = mesh;
+    if (view.added) this.selected = view.added;
+    else if (this.selected && !this.placed(this.selected)) this.selected = null;
+    this.tell('view');
+    this.tell('select');
+  }
+
+  setState(state) {
+    if (state === this.state) return;
+    this.state = state;
+    this.tell('state');
+  }
+
+  tell(name, detail = null) {
+    this.dispatchEvent(new CustomEvent(name, { detail }));
+  }
+}

@@ -1,0 +1,173 @@
+// Dimension lines of the plan: figures that can be clicked and typed into.
+import { length } from '../figures.js';
+import { keyed, node, set } from '../svg.js';
+import { middle } from './placing.js';
+
+const TICK = 5;
+
+/**
+ * The dimensions worth showing. Each has its ends in pixels, its figure, and `edit`, which makes
+ * the edits for a typed text: a distance measured from another datum makes that the relation.
+ */
+function dimensions(plan) {
+  const { desk } = plan;
+  const { view, units } = desk;
+  const { frame } = view.plate;
+  const [left, top] = plan.px(frame.x0, frame.y1);
+  const [right, bottom] = plan.px(frame.x1, frame.y0);
+  const type = (target, field) => (text) => [{ type: { target, field, text } }];
+  const shown = [
+    { key: 'width', name: 'Width of the plate', level: true, from: left, to: right, at: bottom + 62, mm: frame.x1 - frame.x0, edit: type('blank', 'width'), field: ['blank', 'width'] },
+    { key: 'height', name: 'Height of the plate', level: false, from: top, to: bottom, at: right + 52, mm: frame.y1 - frame.y0, edit: type('blank', 'height'), field: ['blank', 'height'] },
+  ];
+  const placed = desk.placed(desk.selected);
+  if (!placed || (placed.kind === 'lettering' && placed.frame.x1 === placed.frame.x0)) return shown;
+  const element = desk.element(placed.id);
+  const box = plan.shownFrame(placed);
+  const relation = (axis, from) => (text) => [
+    { set: { target: placed.id, field: `place.${axis}.from`, value: from } },
+    { type: { target: placed.id, field: `place.${axis}.distance`, text } },
+  ];
+  const distance = (axis, from, start, end, at, mm) => ({
+    key: `${axis}-${from}`,
+    name: `Distance from the ${from} edge`,
+    level: axis === 'across',
+    chosen: true,
+    from: start,
+    to: end,
+    at,
+    mm,
+    edit: relation(axis, from),
+    field: [placed.id, `place.${axis}.distance`],
+  });
+  const [cx, cy] = plan.px(middle(box, 'across'), middle(box, 'up'));
+  if (placed.kind === 'hole') {
+    const [x, y] = [middle(box, 'across'), middle(box, 'up')];
+    const fromRight = element.place.across.from === 'right';
+    shown.push(
+      fromRight
+        ? distance('across', 'right', cx, right, bottom + 30, frame.x1 - x)
+        : distance('across', 'left', left, cx, bottom + 30, x - frame.x0),
+    );
+    const fromTop = element.place.up.from === 'top';
+    const side = fromRight ? right + 24 : left - 36;
+    shown.push(
+      fromTop
+        ? distance('up', 'top', top, cy, side, frame.y1 - y)
+        : distance('up', 'bottom', cy, bottom, side, y - frame.y0),
+    );
+    const [x0] = plan.px(box.x0, 0);
+    const [x1] = plan.px(box.x1, 0);
+    shown.push({
+      key: 'diameter', name: 'Diameter of the hole', level: true, chosen: true, from: x0, to: x1, at: top - 26,
+      mm: element.diameter, sign: '⌀ ', edit: type(placed.id, 'diameter'), field: [placed.id, 'diameter'],
+    });
+    return shown;
+  }
+  const [boxLeft, boxTop] = plan.px(box.x0, box.y1);
+  const [boxRight, boxBottom] = plan.px(box.x1, box.y0);
+  shown.push(
+    distance('across', 'left', left, boxLeft, bottom + 30, box.x0 - frame.x0),
+    distance('across', 'right', boxRight, right, bottom + 30, frame.x1 - box.x1),
+    distance('up', 'bottom', boxBottom, bottom, left - 36, box.y0 - frame.y0),
+    { key: 'letters', name: 'Height of the letters', level: false, chosen: true, from: boxTop, to: boxBottom, at: left - 36, mm: element.letter_height, edit: type(placed.id, 'letter_height'), field: [placed.id, 'letter_height'] },
+    { key: 'length', name: 'Length of the lettering', level: true, chosen: true, from: boxLeft, to: boxRight, at: top - 26, mm: box.x1 - box.x0 },
+  );
+  return shown;
+}
+
+export function drawDimensions(plan) {
+  const units = plan.desk.units;
+  keyed(
+    plan.layers.dimensions,
+    dimensions(plan),
+    (one) => one.key,
+    (one) => makeDimension(plan, one.key),
+    (group, one) => {
+      group.item = one;
+      set(group, { class: `dimension${one.chosen ? ' chosen' : ''}` });
+      const text = `${one.sign ?? ''}${length(one.mm, units, units === 'in' ? 4 : 2)}`;
+      const width = text.length * 7.3 + 8;
+      const [line, label] = group.children;
+      const middleAt = (one.from + one.to) / 2;
+      const span = Math.abs(one.to - one.from);
+      const fits = span > (one.level ? width + 16 : 34);
+      const at = Math.round(one.at) + 0.5;
+      const [from, to] = [Math.round(one.from) + 0.5, Math.round(one.to) + 0.5];
+      set(line, {
+        class: one.chosen ? 'dimension-line chosen' : 'dimension-line',
+        d: one.level
+          ? `M${from} ${at}H${to}M${from} ${at - TICK}v${2 * TICK}M${to} ${at - TICK}v${2 * TICK}`
+          : `M${at} ${from}V${to}M${at - TICK} ${from}h${2 * TICK}M${at - TICK} ${to}h${2 * TICK}`,
+      });
+      // A figure that has no room on its line stands beside it.
+      const x = one.level ? middleAt : one.at;
+      const y = one.level ? one.at + (fits ? 0 : 15) : middleAt;
+      set(label, { transform: `translate(${x} ${y})`, class: one.edit ? 'label' : 'label fixed', tabindex: one.edit ? 0 : null, role: one.edit ? 'button' : null, 'aria-label': one.edit ? `${one.name}, ${text}. Press Enter to type another.` : null });
+      set(label.children[0], { x: -width / 2, y: -9, width, height: 18 });
+      label.children[1].textContent = text;
+    },
+  );
+}
+
+function makeDimension(plan, key) {
+  const label = node('g', {}, node('rect'), node('text', { 'text-anchor': 'middle', y: 4 }));
+  const group = node('g', { 'data-dimension': key }, node('path'), label);
+  const open = () => group.item.edit && openEditor(plan, group.item, label);
+  label.addEventListener('click', open);
+  label.addEventListener('keydown', (event) => {
+    if (event.key === 'Enter' || event.key === ' ') {
+      event.preventDefault();
+      event.stopPropagation();
+      open();
+    }
+  });
+  return group;
+}
+
+/** An input in the place of the figure; Enter applies, Escape leaves everything as it was. */
+function openEditor(plan, item, label) {
+  const { desk, host } = plan;
+  host.querySelector('.figure-editor')?.remove();
+  const input = document.createElement('input');
+  input.className = 'field figure';
+  input.setAttribute('aria-label', item.name);
+  input.value = length(item.mm, desk.units);
+  const reason = document.createElement('p');
+  reason.className = 'field-error';
+  reason.setAttribute('role', 'alert');
+  const editor = document.createElement('div');
+  editor.className = 'figure-editor';
+  editor.append(input, reason);
+  const at = label.getBoundingClientRect();
+  const box = host.getBoundingClientRect();
+  editor.style.left = `${at.left + at.width / 2 - box.left}px`;
+  editor.style.top = `${at.top + at.height / 2 - box.top}px`;
+  host.append(editor);
+  input.select();
+
+  let closed = false;
+  const close = () => {
+    closed = true;
+    editor.remove();
+    if (label.isConnected) label.focus({ preventScroll: true });
+  };
+  const apply = () => {
+    const text = input.value;
+    if (closed || text === length(item.mm, desk.units)) return close();
+    return desk.edit(item.edit(text), {
+      done: () => !closed && close(),
+      refused: (error) => {
+        reason.textContent = error.message;
+        input.setAttribute('aria-invalid', 'true');
+        input.focus();
+      },
+    });
+  };
+  input.addEventListener('keydown', (event) => {
+    event.stopPropagation();
+    if (event.key === 'Enter') apply();
+    if (event.key === 'Escape') close();
+  });
+  input.addEventListener('blur', () => !closed && reason.textContent === '' && apply());
+}

@@ -1,0 +1,163 @@
+// Fields of the settings column: each is bound to one field of the piece by an Alpine directive.
+import { figure, length, step } from '../figures.js';
+import { newGesture } from './desk.js';
+
+/** "el.diameter" → the selected element's diameter; "blank.width" → the plate's width. */
+function resolve(desk, expression) {
+  const [target, ...field] = expression.split('.');
+  return [target === 'el' ? desk.selected : target, field.join('.')];
+}
+
+let fields = 0;
+
+/** Shows a reason under the field and ties it to it for screen readers. */
+function reasonFor(input) {
+  const reason = document.createElement('p');
+  fields += 1;
+  reason.id = `reason-${fields}`;
+  reason.className = 'field-error';
+  reason.setAttribute('role', 'alert');
+  const row = input.closest('.row') ?? input.parentElement;
+  row.append(reason);
+  return {
+    say(message) {
+      reason.textContent = message;
+      if (message) {
+        input.setAttribute('aria-invalid', 'true');
+        input.setAttribute('aria-describedby', reason.id);
+      } else {
+        input.removeAttribute('aria-invalid');
+        input.removeAttribute('aria-describedby');
+      }
+    },
+    get said() {
+      return reason.textContent !== '';
+    },
+    remove: () => reason.remove(),
+  };
+}
+
+/**
+ * Binds an input to a field. `read` writes the value into the input, `edits` makes edits of what
+ * was typed. What does not fit stays in the field with the reason, and the piece stays as it was.
+ */
+function bind(desk, input, expression, cleanup, { show, edits, normalise }) {
+  const reason = reasonFor(input);
+  let gesture = newGesture();
+  let of = null;
+  const refresh = () => {
+    if (!desk.view) return;
+    const [target, field] = resolve(desk, expression);
+    if (target === null) return;
+    const value = desk.value(target, field);
+    if (value === undefined || value === null) return;
+    if (of !== target) {
+      of = target;
+      reason.say('');
+      input.value = show(value);
+    } else if (document.activeElement !== input && !reason.said) {
+      input.value = show(value);
+    }
+  };
+  const change = () => {
+    const [target, field] = resolve(desk, expression);
+    if (target === null) return;
+    const text = input.value;
+    desk.edit(edits(target, field, text), {
+      key: `${target}.${field}`,
+      gesture,
+      done: () => input.value === text && reason.say(''),
+      refused: (error) => input.value === text && reason.say(error.message),
+    });
+  };
+  const settle = () => {
+    if (!reason.said && of !== null) {
+      const [target, field] = resolve(desk, expression);
+      const value = target && desk.value(target, field);
+      if (normalise && value !== undefined && value !== null && desk.waiting.length === 0) input.value = show(value);
+    }
+  };
+  input.addEventListener('focus', () => (gesture = newGesture()));
+  input.addEventListener('input', change);
+  input.addEventListener('blur', settle);
+  input.addEventListener('keydown', (event) => {
+    if (event.key === 'Enter') {
+      event.preventDefault();
+      settle();
+      input.select();
+    } else if (event.key === 'Escape') {
+      event.stopPropagation();
+      reason.say('');
+      const [target, field] = resolve(desk, expression);
+      input.value = show(desk.value(target, field));
+      input.blur();
+    }
+  });
+  const stop = new AbortController();
+  for (const name of ['view', 'select']) desk.addEventListener(name, refresh, { signal: stop.signal });
+  cleanup(() => {
+    stop.abort();
+    reason.remove();
+  });
+  refresh();
+  return { change };
+}
+
+const STEP_ICONS = { up: 'M1 4L4 1L7 4', down: 'M1 1L4 4L7 1' };
+
+function stepper(input, apply) {
+  const steps = document.createElement('span');
+  steps.className = 'steps';
+  for (const [name, by] of [['up', 1], ['down', -1]]) {
+    const button = document.createElement('button');
+    button.type = 'button';
+    button.tabIndex = -1;
+    button.setAttribute('aria-hidden', 'true');
+    button.innerHTML = `<svg viewBox="0 0 8 5"><path d="${STEP_ICONS[name]}"/></svg>`;
+    button.addEventListener('click', () => apply(by));
+    steps.append(button);
+  }
+  const frame = document.createElement('span');
+  frame.className = 'stepper';
+  input.replaceWith(frame);
+  frame.append(input, steps);
+}
+
+export function fieldDirectives(Alpine, desk) {
+  // x-length="blank.width": a length with units and arithmetic, stepped by arrow keys.
+  Alpine.directive('length', (input, { expression }, { cleanup }) => {
+    const field = bind(desk, input, expression, cleanup, {
+      show: (value) => length(value, desk.units),
+      edits: (target, name, text) => [{ type: { target, field: name, text } }],
+      normalise: true,
+    });
+    const apply = (by) => {
+      const [target, name] = resolve(desk, expression);
+      const now = desk.value(target, name);
+      const grain = step(desk.units);
+      // To the next whole step in that direction.
+      const next = by > 0 ? Math.floor(now / grain + 1e-6 + by) : Math.ceil(now / grain - 1e-6 + by);
+      input.value = `${figure(next * grain, desk.units)} ${desk.units}`;
+      field.change();
+    };
+    input.inputMode = 'text';
+    input.autocomplete = 'off';
+    input.spellcheck = false;
+    stepper(input, apply);
+    input.addEventListener('keydown', (event) => {
+      if (event.key === 'ArrowUp' || event.key === 'ArrowDown') {
+        event.preventDefault();
+        const by = event.key === 'ArrowUp' ? 1 : -1;
+        apply(event.shiftKey ? 10 * by : by);
+      }
+    });
+  });
+
+  // x-words="el.words": plain text, kept letter by letter.
+  Alpine.directive('words', (input, { expression }, { cleanup }) => {
+    bind(desk, input, expression, cleanup, {
+      show: (value) => value,
+      edits: (target, field, value) => [{ set: { target, field, value } }],
+    });
+  });
+}

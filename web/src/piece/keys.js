@@ -1,0 +1,54 @@
+// The keys of the piece page.
+import { newGesture } from './desk.js';
+
+const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
+
+const isTyping = (target) => target.closest?.('input, textarea, select, dialog[open]');
+
+export function listenForKeys(desk, plan, page) {
+  let nudging = null;
+  document.addEventListener('keyup', (event) => {
+    if (ARROWS[event.key]) nudging = null;
+  });
+  document.addEventListener('keydown', (event) => {
+    const command = event.ctrlKey || event.metaKey;
+    const key = event.key.toLowerCase();
+    const does = (action) => {
+      event.preventDefault();
+      action();
+    };
+    if (command && key === 'z') return does(() => (event.shiftKey ? desk.redo() : desk.undo()));
+    if (command && key === 'y') return does(() => desk.redo());
+    if (isTyping(event.target)) return undefined;
+    const { selected } = desk;
+    if (event.key === '?') return does(() => page.showKeys());
+    if (command && key === 'v') return does(() => desk.paste());
+    if (event.key === 'Escape') {
+      return does(() => {
+        desk.select(null);
+        document.activeElement?.blur();
+      });
+    }
+    if (key === '0' && !command) return does(() => plan.fit());
+    if (!selected) return undefined;
+    if (command && key === 'c') return does(() => desk.copy(selected));
+    if (command && key === 'x') {
+      return does(() => {
+        desk.copy(selected);
+        desk.remove(selected);
+      });
+    }
+    if (command && key === 'd') return does(() => desk.duplicate(selected));
+    if (event.key === 'Delete' || event.key === 'Backspace') return does(() => desk.remove(selected));
+    if (ARROWS[event.key] && !command) {
+      return does(() => {
+        // A key held down is one gesture.
+        nudging ??= newGesture();
+        const by = (desk.units === 'in' ? 25.4 / 32 : 1) * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1);
+        const [x, y] = ARROWS[event.key];
+        plan.nudge(x * by, y * by, nudging);
+      });
+    }
+    return undefined;
+  });
+}

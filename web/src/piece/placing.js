@@ -1,0 +1,84 @@
+// Relations and positions: what a dragged element's new place is as a relation.
+
+/** Low and high of a frame along an axis. */
+export const span = (frame, axis) => (axis === 'across' ? [frame.x0, frame.x1] : [frame.y0, frame.y1]);
+export const middle = (frame, axis) => {
+  const [low, high] = span(frame, axis);
+  return (low + high) / 2;
+};
+
+const LOW = { across: 'left', up: 'bottom' };
+const HIGH = { across: 'right', up: 'top' };
+
+/** The datum names along an axis. */
+export const low = (axis) => LOW[axis];
+export const high = (axis) => HIGH[axis];
+
+/**
+ * The distance that puts an element whose frame is `frame` where it is, measured from `from`.
+ * A hole is measured to its centre, lettering to its nearer side or, from a centre, its own.
+ */
+export function distanceFrom(view, kind, frame, axis, from) {
+  const [plateLow, plateHigh] = span(view.plate.frame, axis);
+  const [frameLow, frameHigh] = span(frame, axis);
+  const centre = middle(frame, axis);
+  const isHole = kind === 'hole';
+  if (from === low(axis)) return (isHole ? centre : frameLow) - plateLow;
+  if (from === high(axis)) return plateHigh - (isHole ? centre : frameHigh);
+  if (from === 'clear') return centre - middle(view.clear ?? view.plate.frame, axis);
+  return centre - middle(view.plate.frame, axis);
+}
+
+/** A frame moved by a vector. */
+export const moved = (frame, dx, dy) => ({
+  x0: frame.x0 + dx,
+  y0: frame.y0 + dy,
+  x1: frame.x1 + dx,
+  y1: frame.y1 + dy,
+});
+
+/**
+ * What a dragged frame could catch on along an axis: `{ at, side, word, from }`, where `side` is
+ * the part of the frame (low, middle, high) that comes to lie at `at`, and `from` the datum the
+ * place is then measured from, if it is another than before.
+ */
+export function catches(view, margin, id, kind, frame, axis) {
+  const found = [];
+  const [plateLow, plateHigh] = span(view.plate.frame, axis);
+  const centre = (plateLow + plateHigh) / 2;
+  found.push({ at: centre, side: 'middle', word: 'centre', from: 'centre' });
+  if (kind === 'lettering') {
+    if (view.clear) found.push({ at: middle(view.clear, axis), side: 'middle', word: 'clear area', from: 'clear' });
+    found.push({ at: plateLow + margin, side: 'low', word: 'margin', from: low(axis) });
+    found.push({ at: plateHigh - margin, side: 'high', word: 'margin', from: high(axis) });
+  } else {
+    // Equal margins: as far from this edge as from the nearest one across.
+    const other = axis === 'across' ? 'up' : 'across';
+    const [otherLow, otherHigh] = span(view.plate.frame, other);
+    const distance = Math.min(middle(frame, other) - otherLow, otherHigh - middle(frame, other));
+    if (distance > 0) {
+      found.push({ at: plateLow + distance, side: 'middle', word: 'equal margins', from: low(axis) });
+      found.push({ at: plateHigh - distance, side: 'middle', word: 'equal margins', from: high(axis) });
+    }
+  }
+  for (const placed of view.elements) {
+    if (placed.id === id) continue;
+    const [otherLow, otherHigh] = span(placed.frame, axis);
+    for (const [side, at] of [['low', otherLow], ['middle', (otherLow + otherHigh) / 2], ['high', otherHigh]]) {
+      found.push({ at, side, word: 'in line' });
+    }
+  }
+  return found;
+}
+
+/** The nearest catch within `reach` mm and how far the frame must move for it. */
+export function nearestCatch(all, frame, axis, reach) {
+  const [frameLow, frameHigh] = span(frame, axis);
+  const sides = { low: frameLow, middle: (frameLow + frameHigh) / 2, high: frameHigh };
+  let best = null;
+  for (const one of all) {
+    const shift = one.at - sides[one.side];
+    if (Math.abs(shift) <= reach && (!best || Math.abs(shift) < Math.abs(best.shift))) best = { ...one, shift };
+  }
+  return best;
+}

@@ -1,0 +1,441 @@
+// The plan: the face of the piece to scale, with everything that can be done on it by hand.
+import { figure, length, rounded } from '../figures.js';
+import { keyed, node, set } from '../svg.js';
+import { newGesture } from './desk.js';
+import { catches, distanceFrom, high, low, middle, moved, nearestCatch, span } from './placing.js';
+import { drawDimensions } from './dimensions.js';
+
+const RULER = 26;
+const CATCH_PX = 6;
+const CSS_PX_PER_MM = 96 / 25.4;
+const AXES = ['across', 'up'];
+
+export class Plan {
+  constructor(host, desk) {
+    this.host = host;
+    this.desk = desk;
+    this.scale = null;
+    this.origin = [0, 0];
+    this.fitted = true;
+    this.drag = null;
+    this.layers = {};
+    this.svg = node('svg', { class: 'plan-svg', role: 'group', 'aria-label': 'Plan of the face. Tab goes through the elements, arrow keys move what is selected.' });
+    for (const name of ['ground', 'sheet', 'elements', 'marks', 'dimensions', 'guides', 'handles', 'rulers']) {
+      this.layers[name] = node('g', { class: name });
+      this.svg.append(this.layers[name]);
+    }
+    this.ground = node('rect', { fill: 'transparent', width: '100%', height: '100%' });
+    this.layers.ground.append(this.ground);
+    host.append(this.svg);
+    this.listen();
+  }
+
+  listen() {
+    const { desk, svg } = this;
+    desk.addEventListener('view', () => this.draw());
+    desk.addEventListener('select', () => this.draw());
+    new ResizeObserver(() => {
+      if (this.fitted) this.scale = null;
+      this.draw();
+    }).observe(this.host);
+    this.ground.addEventListener('pointerdown', (event) => this.startPan(event));
+    this.ground.addEventListener('dblclick', () => this.fit());
+    svg.addEventListener('wheel', (event) => {
+      event.preventDefault();
+      const box = svg.getBoundingClientRect();
+      this.zoom(Math.exp(-event.deltaY * 0.0015), [event.clientX - box.left, event.clientY - box.top]);
+    }, { passive: false });
+    svg.addEventListener('pointermove', (event) => this.drag?.move(event));
+    for (const end of ['pointerup', 'pointercancel']) {
+      svg.addEventListener(end, (event) => {
+        const { drag } = this;
+        this.drag = null;
+        drag?.end?.(event);
+        this.draw();
+      });
+    }
+  }
+
+  /** Millimetres to pixels. */
+  px(x, y) {
+    return [this.origin[0] + x * this.scale, this.origin[1] - y * this.scale];
+  }
+
+  /** Pixels of a pointer event to millimetres. */
+  mm(event) {
+    const box = this.svg.getBoundingClientRect();
+    return [
+      (event.clientX - box.left - this.origin[0]) / this.scale,
+      (this.origin[1] - (event.clientY - box.top)) / this.scale,
+    ];
+  }
+
+  fit() {
+    this.fitted = true;
+    this.scale = null;
+    this.draw();
+  }
+
+  zoom(factor, at = null) {
+    const [width, height] = [this.host.clientWidth, this.host.clientHeight];
+    const [x, y] = at ?? [(width + RULER) / 2, (height + RULER) / 2];
+    const scale = Math.min(400, Math.max(0.4, this.scale * factor));
+    const ratio = scale / this.scale;
+    this.origin = [x - (x - this.origin[0]) * ratio, y - (y - this.origin[1]) * ratio];
+    this.scale = scale;
+    this.fitted = false;
+    this.draw();
+  }
+
+  /** Scale and origin that show the whole plate with room for its dimension lines. */
+  place() {
+    if (this.scale !== null) return;
+    const [width, height] = [this.host.clientWidth - RULER, this.host.clientHeight - RULER];
+    const { frame } = this.desk.view.plate;
+    const [wide, high] = [frame.x1 - frame.x0, frame.y1 - frame.y0];
+    this.scale = Math.max(0.1, Math.min((width - 150) / wide, (height - 150) / high));
+    this.origin = [RULER + (width - 20) / 2, RULER + (height - 16) / 2];
+  }
+
+  draw() {
+    const { desk } = this;
+    if (!desk.view || this.host.clientWidth === 0) return;
+    if (!this.drag || !this.drag.keepsScale) this.place();
+    this.host.dispatchEvent(new CustomEvent('scaled', { detail: this.scale / CSS_PX_PER_MM, bubbles: true }));
+    this.drawSheet();
+    this.drawElements();
+    this.drawMarks();
+    drawDimensions(this);
+    this.drawGuides();
+    this.drawHandles();
+    this.drawRulers();
+  }
+
+  get transform() {
+    return `translate(${this.origin[0]} ${this.origin[1]}) scale(${this.scale})`;
+  }
+
+  drawSheet() {
+    const { plate } = this.desk.view;
+    keyed(
+      this.layers.sheet,
+      [{ key: 'plate', path: plate.path }],
+      (item) => item.key,
+      () => {
+        const blank = node('path', { class: 'blank', 'fill-rule': 'evenodd' });
+        blank.addEventListener('pointerdown', (event) => {
+          this.desk.select(null);
+          this.startPan(event);
+        });
+        return blank;
+      },
+      (path, item) => set(path, { d: item.path, transform: this.transform }),
+    );
+  }
+
+  /** How far the dragged element is from where the server last put it, in mm. */
+  offsetOf(placed) {
+    const target = this.drag?.id === placed.id ? this.drag.frame : null;
+    return target ? [middle(target, 'across') - middle(placed.frame, 'across'), middle(target, 'up') - middle(placed.frame, 'up')] : [0, 0];
+  }
+
+  shownFrame(placed) {
+    return moved(placed.frame, ...this.offsetOf(placed));
+  }
+
+  drawElements() {
+    const { view, selected } = this.desk;
+    const last = (placed) => (placed.kind === 'hole' ? 1 : 0);
+    const inOrder = [...view.elements].sort((a, b) => last(a) - last(b));
+    keyed(
+      this.layers.elements,
+      inOrder,
+      (placed) => placed.id,
+      (placed) => this.makeElement(placed.id),
+      (group, placed) => {
+        const [dx, dy] = this.offsetOf(placed);
+        const [path, reach] = group.children;
+        const kind = placed.adds ? 'adds' : placed.bottom > 0 ? 'cuts' : 'opens';
+        set(path, {
+          d: placed.path,
+          class: kind,
+          'fill-rule': 'evenodd',
+          transform: `${this.transform} translate(${dx} ${-dy})`,
+        });
+        const [x, y] = this.px(placed.frame.x0 + dx, placed.frame.y1 + dy);
+        const pad = placed.kind === 'lettering' ? 4 : 0;
+        set(reach, {
+          x: x - pad,
+          y: y - pad,
+          width: Math.max(8, (placed.frame.x1 - placed.frame.x0) * this.scale) + 2 * pad,
+          height: Math.max(8, (placed.frame.y1 - placed.frame.y0) * this.scale) + 2 * pad,
+        });
+        const element = this.desk.element(placed.id);
+        const name = placed.kind === 'hole' ? `Hole, ${length(element.diameter, this.desk.units)}` : `Lettering, ${element.words || 'no words yet'}`;
+        set(group, { 'aria-label': name, 'aria-pressed': selected === placed.id });
+      },
+    );
+  }
+
+  makeElement(id) {
+    const group = node('g', { class: 'element', tabindex: 0, role: 'button' }, node('path'), node('rect', { class: 'reach' }));
+    group.addEventListener('focus', () => this.desk.select(id));
+    group.addEventListener('pointerdown', (event) => {
+      if (event.button !== 0) return;
+      event.preventDefault();
+      event.stopPropagation();
+      group.focus({ preventScroll: true });
+      this.desk.select(id);
+      this.startMove(event, id);
+    });
+    group.addEventListener('dblclick', () => this.host.dispatchEvent(new CustomEvent('open-words', { bubbles: true })));
+    return group;
+  }
+
+  /** Centre lines, the clear area, and where preflight has found something. */
+  drawMarks() {
+    const { view, selected } = this.desk;
+    const { frame } = view.plate;
+    const marks = [];
+    const [left, top] = this.px(frame.x0, frame.y1);
+    const [right, bottom] = this.px(frame.x1, frame.y0);
+    const [cx, cy] = this.px(0, 0);
+    marks.push({ key: 'level', name: 'line', class: 'centre-line', x1: left - 14, x2: right + 14, y1: cy, y2: cy });
+    marks.push({ key: 'upright', name: 'line', class: 'centre-line', x1: cx, x2: cx, y1: top - 14, y2: bottom + 14 });
+    if (view.clear && selected && this.desk.element(selected)?.kind === 'lettering') {
+      marks.push({ key: 'clear', name: 'rect', class: 'clear-area', ...this.box(view.clear) });
+    }
+    view.findings.forEach((finding, index) => {
+      if (finding.place) marks.push({ key: `trouble-${index}`, name: 'rect', class: 'trouble', ...this.box(finding.place, 3) });
+    });
+    keyed(this.layers.marks, marks, (mark) => mark.key, (mark) => node(mark.name), (child, { key, name, ...attributes }) => set(child, attributes));
+  }
+
+  box(frame, pad = 0) {
+    const [x, y] = this.px(frame.x0, frame.y1);
+    return {
+      x: x - pad,
+      y: y - pad,
+      width: (frame.x1 - frame.x0) * this.scale + 2 * pad,
+      height: (frame.y1 - frame.y0) * this.scale + 2 * pad,
+    };
+  }
+
+  drawGuides() {
+    const guides = [];
+    const [width, height] = [this.host.clientWidth, this.host.clientHeight];
+    for (const axis of AXES) {
+      const caught = this.drag?.caught?.[axis];
+      if (!caught) continue;
+      const [x, y] = this.px(caught.at, caught.at);
+      const line = axis === 'across' ? { x1: x, x2: x, y1: RULER, y2: height } : { x1: RULER, x2: width, y1: y, y2: y };
+      guides.push({ key: axis, line, word: caught.word, at: axis === 'across' ? [x + 6, RULER + 16] : [RULER + 8, y - 6] });
+    }
+    keyed(
+      this.layers.guides,
+      guides,
+      (guide) => guide.key,
+      () => node('g', {}, node('line', { class: 'guide' }), node('text', { class: 'guide-word' })),
+      (group, guide) => {
+        set(group.children[0], guide.line);
+        set(group.children[1], { x: guide.at[0], y: guide.at[1] });
+        group.children[1].textContent = guide.word;
+      },
+    );
+  }
+
+  drawHandles() {
+    const placed = this.desk.placed(this.desk.selected);
+    const items = [];
+    if (placed && placed.frame.x1 > placed.frame.x0) {
+      const frame = this.shownFrame(placed);
+      items.push({ key: 'frame', frame });
+      const [mx, my] = [middle(frame, 'across'), middle(frame, 'up')];
+      const places =
+        placed.kind === 'hole'
+          ? { e: [frame.x1, my], w: [frame.x0, my], n: [mx, frame.y1], s: [mx, frame.y0] }
+          : { ne: [frame.x1, frame.y1], nw: [frame.x0, frame.y1], se: [frame.x1, frame.y0], sw: [frame.x0, frame.y0] };
+      for (const [key, at] of Object.entries(places)) items.push({ key, at });
+    }
+    keyed(
+      this.layers.handles,
+      items,
+      (item) => item.key,
+      (item) => {
+        if (item.frame) return node('rect', { class: 'selection' });
+        const handle = node('rect', { class: 'handle', width: 9, height: 9, cursor: `${item.key}-resize` });
+        handle.addEventListener('pointerdown', (event) => {
+          event.preventDefault();
+          event.stopPropagation();
+          this.startResize(event, item.key);
+        });
+        return handle;
+      },
+      (child, item) => {
+        if (item.frame) return set(child, this.box(item.frame, placed.kind === 'hole' ? 3 : 0));
+        const [x, y] = this.px(...item.at);
+        return set(child, { x: x - 4.5, y: y - 4.5 });
+      },
+    );
+  }
+
+  drawRulers() {
+    const { units, view } = this.desk;
+    const [width, height] = [this.host.clientWidth, this.host.clientHeight];
+    const unit = units === 'in' ? 25.4 : 1;
+    const steps = units === 'in' ? [1 / 16, 1 / 8, 1 / 4, 1 / 2, 1, 2, 5, 10] : [0.1, 0.5, 1, 2, 5, 10, 20, 50, 100];
+    const fine = steps.find((one) => one * unit * this.scale >= 5) ?? steps.at(-1);
+    const coarse = steps.find((one) => one * unit * this.scale >= 48 && Math.abs(Math.round(one / fine) - one / fine) < 1e-9) ?? steps.at(-1);
+    const parts = [
+      node('rect', { class: 'ruler-ground', x: 0, y: 0, width, height: RULER }),
+      node('rect', { class: 'ruler-ground', x: 0, y: 0, width: RULER, height }),
+    ];
+    const every = Math.round(coarse / fine);
+    const rule = (axis, from, to) => {
+      const start = axis === 'across' ? view.plate.frame.x0 : view.plate.frame.y0;
+      const first = Math.ceil((from - start) / unit / fine);
+      const last = Math.floor((to - start) / unit / fine);
+      for (let tick = first; tick <= last; tick += 1) {
+        const at = start + tick * fine * unit;
+        const isCoarse = tick % every === 0;
+        const size = isCoarse ? 10 : 5;
+        const [x, y] = this.px(at, at);
+        if (axis === 'across' && x > RULER) {
+          parts.push(node('line', { class: 'ruler-tick', x1: x, x2: x, y1: RULER - size, y2: RULER }));
+          if (isCoarse) parts.push(node('text', { class: 'ruler-figure', x, y: 12, 'text-anchor': 'middle' }, figure(tick * fine * unit, units, 3)));
+        } else if (axis === 'up' && y > RULER) {
+          parts.push(node('line', { class: 'ruler-tick', x1: RULER - size, x2: RULER, y1: y, y2: y }));
+          if (isCoarse) parts.push(node('text', { class: 'ruler-figure', transform: `translate(12 ${y}) rotate(-90)`, 'text-anchor': 'middle' }, figure(tick * fine * unit, units, 3)));
+        }
+      }
+    };
+    rule('across', -this.origin[0] / this.scale, (width - this.origin[0]) / this.scale);
+    rule('up', (this.origin[1] - height) / this.scale, this.origin[1] / this.scale);
+    parts.push(node('rect', { class: 'ruler-ground', x: 0, y: 0, width: RULER, height: RULER }));
+    parts.push(node('text', { class: 'ruler-figure', x: RULER / 2, y: 16, 'text-anchor': 'middle' }, units));
+    this.layers.rulers.replaceChildren(...parts);
+  }
+
+  capture(event) {
+    this.svg.setPointerCapture(event.pointerId);
+  }
+
+  startPan(event) {
+    if (event.button > 1) return;
+    this.capture(event);
+    const start = [event.clientX, event.clientY];
+    const origin = [...this.origin];
+    let far = false;
+    this.drag = {
+      move: (now) => {
+        const by = [now.clientX - start[0], now.clientY - start[1]];
+        far ||= Math.hypot(...by) > 4;
+        if (!far) return;
+        this.origin = [origin[0] + by[0], origin[1] + by[1]];
+        this.fitted = false;
+        this.draw();
+      },
+      end: () => {
+        if (!far) this.desk.select(null);
+      },
+    };
+  }
+
+  /** Moves an element: it catches on centre lines, margins and its neighbours unless Alt is held. */
+  startMove(event, id) {
+    this.capture(event);
+    const { desk } = this;
+    const { kind } = desk.element(id);
+    const start = this.mm(event);
+    const from = desk.placed(id).frame;
+    const gesture = newGesture();
+    let far = false;
+    this.drag = {
+      id,
+      frame: null,
+      caught: {},
+      keepsScale: true,
+      move: (now) => {
+        const at = this.mm(now);
+        const by = [at[0] - start[0], at[1] - start[1]];
+        far ||= Math.hypot(...by) * this.scale > 3;
+        if (!far) return;
+        let frame = moved(from, ...by);
+        this.drag.caught = {};
+        const place = {};
+        for (const axis of AXES) {
+          const all = catches(desk.view, desk.component.margin, id, kind, frame, axis);
+          const caught = now.altKey ? null : nearestCatch(all, frame, axis, CATCH_PX / this.scale);
+          if (caught) {
+            frame = axis === 'across' ? moved(frame, caught.shift, 0) : moved(frame, 0, caught.shift);
+            this.drag.caught[axis] = caught;
+          }
+          const datum = caught?.from ?? desk.value(id, `place.${axis}.from`);
+          const distance = distanceFrom(desk.view, kind, frame, axis, datum);
+          place[axis] = { from: datum, distance: caught ? Math.round(distance * 1e6) / 1e6 : rounded(distance, desk.units) };
+        }
+        this.drag.frame = frame;
+        desk.set(id, 'place', place, { gesture });
+        this.draw();
+      },
+    };
+  }
+
+  /** Resizes a hole or lettering about the point its relations hold still. */
+  startResize(event, handle) {
+    this.capture(event);
+    const { desk } = this;
+    const id = desk.selected;
+    const { kind, place, letter_height: height } = desk.element(id);
+    const { frame } = desk.placed(id);
+    const gesture = newGesture();
+    if (kind === 'hole') {
+      const centre = AXES.map((axis) => middle(frame, axis));
+      this.drag = {
+        keepsScale: true,
+        move: (now) => {
+          const at = this.mm(now);
+          const diameter = 2 * Math.hypot(at[0] - centre[0], at[1] - centre[1]);
+          desk.set(id, 'diameter', Math.max(0.2, rounded(diameter, desk.units)), { gesture, refused: () => {} });
+        },
+      };
+      return;
+    }
+    const held = AXES.map((axis) => {
+      const [frameLow, frameHigh] = span(frame, axis);
+      if (place[axis].from === low(axis)) return frameLow;
+      if (place[axis].from === high(axis)) return frameHigh;
+      return (frameLow + frameHigh) / 2;
+    });
+    const corner = [handle.includes('e') ? frame.x1 : frame.x0, handle.includes('n') ? frame.y1 : frame.y0];
+    // A corner that itself holds still cannot be pulled; its opposite then does.
+    const pivot = AXES.map((axis, i) => (held[i] === corner[i] ? span(frame, axis)[corner[i] === span(frame, axis)[0] ? 1 : 0] : held[i]));
+    const arm = [corner[0] - pivot[0], corner[1] - pivot[1]];
+    const reach = arm[0] ** 2 + arm[1] ** 2;
+    this.drag = {
+      keepsScale: true,
+      move: (now) => {
+        const at = this.mm(now);
+        const ratio = ((at[0] - pivot[0]) * arm[0] + (at[1] - pivot[1]) * arm[1]) / reach;
+        const next = Math.min(400, Math.max(0.5, rounded(height * ratio, desk.units)));
+        desk.set(id, 'letter_height', next, { gesture, refused: () => {} });
+      },
+    };
+  }
+
+  /** Moves the selected element by arrow keys, in mm. */
+  nudge(dx, dy, gesture) {
+    const { desk } = this;
+    const id = desk.selected;
+    const element = id && desk.element(id);
+    if (!element) return;
+    const edits = [];
+    for (const [axis, by] of [['across', dx], ['up', dy]]) {
+      if (by === 0) continue;
+      const { from, distance } = element.place[axis];
+      const next = distance + (from === high(axis) ? -by : by);
+      edits.push({ set: { target: id, field: `place.${axis}.distance`, value: Math.round(next * 1e6) / 1e6 } });
+    }
+    desk.edit(edits, { gesture });
+  }
+}

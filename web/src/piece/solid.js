@@ -1,0 +1,205 @@
+// The solid: the very mesh that will be exported, turned by hand and drawn on demand.
+import {
+  AmbientLight, BufferAttribute, BufferGeometry, Color, DirectionalLight, EdgesGeometry, LineBasicMaterial,
+  LineSegments, Mesh, MeshLambertMaterial, PerspectiveCamera, Raycaster, Scene, Vector2, Vector3, WebGLRenderer,
+} from 'three';
+import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
+
+/** Named views: where the eye stands, seen from the middle of the piece. */
+export const VIEWS = {
+  corner: [-0.28, -0.8, 1],
+  face: [0, -0.001, 1],
+  foot: [0, -0.001, -1],
+  front: [0, -1, 0.02],
+  end: [1, 0, 0.02],
+};
+
+const FEATURE_ANGLE_DEGREES = 24;
+
+export class Solid {
+  constructor(host, desk) {
+    this.host = host;
+    this.desk = desk;
+    this.renderer = new WebGLRenderer({ antialias: window.devicePixelRatio < 2, alpha: true });
+    this.renderer.domElement.className = 'solid-canvas';
+    this.renderer.domElement.tabIndex = 0;
+    this.renderer.domElement.setAttribute('role', 'img');
+    host.append(this.renderer.domElement);
+    this.camera = new PerspectiveCamera(32, 1, 1, 5000);
+    this.camera.up.set(0, 0, 1);
+    this.scene = new Scene();
+    this.light = new DirectionalLight(0xffffff, 2.6);
+    this.scene.add(new AmbientLight(0xffffff, 0.9), this.light, this.light.target);
+    this.material = new MeshLambertMaterial({ flatShading: true, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
+    this.lineMaterial = new LineBasicMaterial({ transparent: true, opacity: 0.55 });
+    this.body = new Mesh(new BufferGeometry(), this.material);
+    this.lines = new LineSegments(new BufferGeometry(), this.lineMaterial);
+    this.scene.add(this.body, this.lines);
+    this.controls = new OrbitControls(this.camera, this.renderer.domElement);
+    this.controls.enableDamping = false;
+    this.controls.addEventListener('change', () => this.request());
+    // Until the solid is turned by hand it follows the size of the piece.
+    this.follows = 'corner';
+    this.controls.addEventListener('start', () => (this.follows = null));
+    this.wire = false;
+    this.listen();
+    this.show();
+  }
+
+  listen() {
+    this.desk.addEventListener('view', () => this.show());
+    new ResizeObserver(() => (this.follows ? this.look(this.follows) : this.request())).observe(this.host);
+    matchMedia('(prefers-color-scheme: dark)').addEventListener('change', () => this.request());
+    const canvas = this.renderer.domElement;
+    let down = null;
+    canvas.addEventListener('pointerdown', (event) => {
+      down = [event.clientX, event.clientY];
+    });
+    canvas.addEventListener('pointerup', (event) => {
+      if (down && Math.hypot(event.clientX - down[0], event.clientY - down[1]) < 4) this.pick(event);
+      down = null;
+    });
+    canvas.addEventListener('keydown', (event) => {
+      const turn = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+      if (!turn) return;
+      event.preventDefault();
+      event.stopPropagation();
+      this.turn(turn[0] * 0.12, turn[1] * 0.12);
+    });
+  }
+
+  /** Takes over the mesh the desk has. */
+  show() {
+    const { mesh, view } = this.desk;
+    if (!mesh) return;
+    const geometry = new BufferGeometry();
+    geometry.setAttribute('position', new BufferAttribute(mesh.positions, 3));
+    geometry.setIndex(new BufferAttribute(mesh.indices, 1));
+    this.body.geometry.dispose();
+    this.body.geometry = geometry;
+    this.drawLines();
+    const [width, height, thickness] = view.facts.size_mm;
+    geometry.computeBoundingBox();
+    this.middle = geometry.boundingBox.getCenter(new Vector3());
+    this.radius = Math.hypot(width, height, thickness) / 2 || 1;
+    this.corners = [-1, 1].flatMap((x) => [-1, 1].flatMap((y) => [-1, 1].map((z) => new Vector3((x * width) / 2, (y * height) / 2, (z * thickness) / 2))));
+    this.renderer.domElement.setAttribute('aria-label', `Solid, ${view.facts.triangles} triangles. Arrow keys turn it.`);
+    if (this.follows) this.look(this.follows);
+    else this.request();
+  }
+
+  drawLines() {
+    this.lines.geometry.dispose();
+    const { geometry } = this.body;
+    if (this.wire) {
+      const { index } = geometry;
+      const pairs = new Uint32Array(index.count * 2);
+      for (let i = 0; i < index.count; i += 3) {
+        const [a, b, c] = [index.getX(i), index.getX(i + 1), index.getX(i + 2)];
+        pairs.set([a, b, b, c, c, a], 2 * i);
+      }
+      const lines = new BufferGeometry();
+      lines.setAttribute('position', geometry.getAttribute('position'));
+      lines.setIndex(new BufferAttribute(pairs, 1));
+      this.lines.geometry = lines;
+    } else {
+      this.lines.geometry = new EdgesGeometry(geometry, FEATURE_ANGLE_DEGREES);
+    }
+  }
+
+  setWire(wire) {
+    this.wire = wire;
+    this.drawLines();
+    this.request();
+  }
+
+  look(name) {
+    this.follows = name;
+    const direction = new Vector3(...VIEWS[name]).normalize();
+    const distance = this.distanceFor(direction);
+    this.controls.target.copy(this.middle);
+    this.camera.position.copy(this.middle).addScaledVector(direction, distance);
+    this.controls.update();
+    this.request();
+  }
+
+  /** How far the eye must stand off for the whole piece to be in sight, seen from a direction. */
+  distanceFor(direction) {
+    const aspect = Math.max(0.1, this.host.clientWidth / Math.max(1, this.host.clientHeight));
+    const vertical = Math.tan(((this.camera.fov / 2) * Math.PI) / 180);
+    const right = new Vector3(0, 0, 1).cross(direction).normalize();
+    const up = direction.clone().cross(right);
+    let distance = 0;
+    for (const corner of this.corners) {
+      const [x, y, near] = [right, up, direction].map((axis) => corner.dot(axis));
+      distance = Math.max(distance, Math.abs(y) / vertical + near, Math.abs(x) / (vertical * aspect) + near);
+    }
+    return distance * 1.06;
+  }
+
+  turn(around, over) {
+    this.follows = null;
+    const arm = this.camera.position.clone().sub(this.controls.target);
+    const length = arm.length();
+    let azimuth = Math.atan2(arm.x, -arm.y) + around;
+    let polar = Math.acos(Math.min(1, Math.max(-1, arm.z / length))) + over;
+    polar = Math.min(Math.PI - 0.001, Math.max(0.001, polar));
+    arm.set(Math.sin(polar) * Math.sin(azimuth), -Math.sin(polar) * Math.cos(azimuth), Math.cos(polar)).multiplyScalar(length);
+    this.camera.position.copy(this.controls.target).add(arm);
+    this.controls.update();
+    this.request();
+  }
+
+  /** Selects what was clicked: the element whose outline and heights hold the point hit. */
+  pick(event) {
+    const box = this.renderer.domElement.getBoundingClientRect();
+    const at = new Vector2(((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2);
+    const ray = new Raycaster();
+    ray.setFromCamera(at, this.camera);
+    const [hit] = ray.intersectObject(this.body);
+    if (!hit) return this.desk.select(null);
+    const { normal } = hit.face;
+    const NUDGE = 0.02;
+    const test = (placed, outwards) => {
+      const point = hit.point.clone().addScaledVector(normal, outwards ? NUDGE : -NUDGE);
+      if (point.z < placed.bottom - 0.01 || point.z > placed.top + 0.01) return false;
+      const path = new Path2D(placed.path);
+      return pathContext().isPointInPath(path, point.x, -point.y, 'evenodd');
+    };
+    // Inside what was added, or just off the wall or floor of what was cut.
+    const found = this.desk.view.elements.filter((placed) => test(placed, !placed.adds)).at(-1);
+    return this.desk.select(found?.id ?? null);
+  }
+
+  request() {
+    if (this.pending) return;
+    this.pending = true;
+    requestAnimationFrame(() => {
+      this.pending = false;
+      this.render();
+    });
+  }
+
+  render() {
+    const [width, height] = [this.host.clientWidth, this.host.clientHeight];
+    if (width === 0 || height === 0) return;
+    this.renderer.setPixelRatio(Math.min(2, window.devicePixelRatio));
+    this.renderer.setSize(width, height, false);
+    this.camera.aspect = width / height;
+    this.camera.updateProjectionMatrix();
+    const style = getComputedStyle(document.documentElement);
+    this.material.color = new Color(style.getPropertyValue('--piece-solid').trim());
+    this.lineMaterial.color = new Color(style.getPropertyValue('--ink').trim());
+    // The light comes over the viewer's left shoulder, wherever the viewer stands.
+    const toLeft = new Vector3(-0.9, 0.9, 0).applyQuaternion(this.camera.quaternion);
+    this.light.position.copy(this.camera.position).addScaledVector(toLeft, this.radius * 3);
+    this.light.target.position.copy(this.controls.target);
+    this.renderer.render(this.scene, this.camera);
+  }
+}
+
+let context = null;
+function pathContext() {
+  context ??= document.createElement('canvas').getContext('2d');
+  return context;
+}
