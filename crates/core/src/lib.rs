@@ -4,11 +4,11 @@
 //! step a module with one entry function:
 //!
 //! 1. [`piece`] – the document: what to make, with sizes and relations, as versioned JSON
-//!    ([`piece::read`], [`piece::write`]), changed by small [`piece::Edit`]s.
+//!    ([`piece::read()`], [`piece::write()`]), changed by small [`piece::Edit`]s.
 //! 2. [`lettering`] – words and a typeface become outlines ([`lettering::set`]).
-//! 3. [`build`] – [`build::layout`] places every element, [`build::sections`] says what is solid
+//! 3. [`build`] – [`build::layout()`] places every element, [`build::sections()`] says what is solid
 //!    between which heights, and [`build::evaluate`] runs the whole way to a mesh.
-//! 4. [`solid`] – [`solid::mesh`] turns sections into a closed triangle mesh, and measures it.
+//! 4. [`solid`] – [`solid::mesh()`] turns sections into a closed triangle mesh, and measures it.
 //! 5. [`preflight`] – what is wrong or worth a look, as [`preflight::Finding`]s that name the
 //!    element and the field they concern.
 //! 6. [`formats`] – files: STL written and read, SVG pictures.

@@ -2,6 +2,7 @@
 import { length, rounded } from '../figures.js';
 import { keyed, node, set } from '../svg.js';
 import { newGesture } from './desk.js';
+import { leaveField } from './fields.js';
 
 const SCALE_LEFT = 58;
 const DRAWING_WIDTH = 76;
@@ -24,6 +25,7 @@ export class Elevation {
     ground.addEventListener('pointerdown', () => desk.select(null));
     this.layers.ground.append(ground);
     host.append(this.svg);
+    this.svg.addEventListener('pointerdown', leaveField, { capture: true });
     desk.addEventListener('view', () => this.draw());
     desk.addEventListener('select', () => this.draw());
     new ResizeObserver(() => this.draw()).observe(host);
@@ -129,7 +131,7 @@ export class Elevation {
         const [block, ring, leader, name, value, gripBar, grip] = group.children;
         const box = { x: band.x, width: band.width, y: this.y(band.top), height: Math.max(1, (band.top - band.bottom) * this.scale) };
         const chosen = band.id === desk.selected;
-        set(group, { class: `band${chosen ? ' chosen' : ''}`, 'aria-pressed': chosen, 'aria-label': `${band.name}, ${band.word ?? length(band.figure, desk.units)}` });
+        set(group, { class: `band${chosen ? ' chosen' : ''}`, 'aria-pressed': chosen });
         set(block, { ...box, class: band.kind });
         set(ring, band.id === null ? { width: 0, height: 0 } : box);
         const at = labels.get(band.key);
@@ -137,7 +139,7 @@ export class Elevation {
         const middle = Math.min(Math.max(at, box.y + 2), box.y + box.height - 2);
         set(leader, { d: `M${edge} ${middle}L${column - 6} ${at}L${column - 2} ${at}` });
         set(name, { x: column, y: at - 3 });
-        name.textContent = band.name.length > 11 ? `${band.name.slice(0, 10)}…` : band.name;
+        name.textContent = `${band.name.length > 11 ? `${band.name.slice(0, 10)}…` : band.name} `;
         set(value, { x: column, y: at + 12, class: 'soft' });
         value.textContent = band.word ?? `${band.sign ?? ''}${length(band.figure, desk.units, desk.units === 'in' ? 4 : 2)}`;
         const y = band.grip === undefined ? 0 : this.y(band.grip);

@@ -8,6 +8,11 @@ function resolve(desk, expression) {
   return [target === 'el' ? desk.selected : target, field.join('.')];
 }
 
+/** Work by hand ends typing: a field that keeps the focus would not show what the hand does. */
+export function leaveField() {
+  if (document.activeElement?.matches('input, select')) document.activeElement.blur();
+}
+
 let fields = 0;
 
 /** Shows a reason under the field and ties it to it for screen readers. */
@@ -77,7 +82,12 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise }) {
       if (normalise && value !== undefined && value !== null && desk.waiting.length === 0) input.value = show(value);
     }
   };
-  input.addEventListener('focus', () => (gesture = newGesture()));
+  let before = null;
+  input.addEventListener('focus', () => {
+    gesture = newGesture();
+    const [target, field] = resolve(desk, expression);
+    before = target === null ? null : desk.value(target, field);
+  });
   input.addEventListener('input', change);
   input.addEventListener('blur', settle);
   input.addEventListener('keydown', (event) => {
@@ -89,7 +99,8 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise }) {
       event.stopPropagation();
       reason.say('');
       const [target, field] = resolve(desk, expression);
-      input.value = show(desk.value(target, field));
+      if (before !== null && desk.value(target, field) !== before) desk.set(target, field, before, { gesture });
+      input.value = show(before ?? desk.value(target, field));
       input.blur();
     }
   });

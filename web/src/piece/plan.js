@@ -2,6 +2,7 @@
 import { figure, length, rounded } from '../figures.js';
 import { keyed, node, set } from '../svg.js';
 import { newGesture } from './desk.js';
+import { leaveField } from './fields.js';
 import { catches, distanceFrom, high, low, middle, moved, nearestCatch, span } from './placing.js';
 import { drawDimensions } from './dimensions.js';
 
@@ -32,6 +33,7 @@ export class Plan {
 
   listen() {
     const { desk, svg } = this;
+    svg.addEventListener('pointerdown', leaveField, { capture: true });
     desk.addEventListener('view', () => this.draw());
     desk.addEventListener('select', () => this.draw());
     new ResizeObserver(() => {

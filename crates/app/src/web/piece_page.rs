@@ -163,7 +163,7 @@ fn carry_out(piece: &Piece, edits: &[Edit]) -> Result<(Applied, Evaluation), Edi
     match refused {
         None => Ok((applied, evaluation)),
         Some(finding) => {
-            let (target, field) = edited().last().unwrap_or((&finding.target, finding.field));
+            let (target, field) = edited().next_back().unwrap_or((&finding.target, finding.field));
             Err(EditError {
                 target: target.to_owned(),
                 field: field.to_owned(),

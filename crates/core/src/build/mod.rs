@@ -1,6 +1,6 @@
 //! From a document to a solid.
 //!
-//! [`layout`] places every element, [`sections`] says what is solid between which heights, and
+//! [`layout()`] places every element, [`sections()`] says what is solid between which heights, and
 //! [`evaluate`] runs the whole way: layout, sections, mesh, measures and findings.
 
 mod clear;

@@ -286,7 +286,7 @@ mod tests {
                 said(ascii.replace("7 2.25 0", "7 x 0").as_bytes()),
                 said(ascii.replace("7 2.25 0", "7 inf 0").as_bytes()),
                 said(ascii.replacen("endloop", "", 1).as_bytes()),
-                said(ascii[..ascii.len() - 12].as_bytes()),
+                said(&ascii.as_bytes()[..ascii.len() - 12]),
                 said(b"solid"),
             ]
             .join("\n")

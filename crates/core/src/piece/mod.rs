@@ -2,7 +2,7 @@
 //!
 //! A [`Piece`] holds sizes and relations, never coordinates: an element hangs from an edge, from
 //! the centre or in the clear area, so that a changed size carries it along. Pieces are stored as
-//! versioned JSON ([`read`], [`write`]) whose description is generated from these types
+//! versioned JSON ([`read()`], [`write()`]) whose description is generated from these types
 //! ([`format_description`]), and changed by small [`Edit`]s.
 
 mod check;
@@ -88,7 +88,7 @@ impl Piece {
     /// The component; a piece has exactly one in this version.
     ///
     /// # Panics
-    /// When the piece has none, which [`read`] and [`apply`] refuse.
+    /// When the piece has none, which [`read()`] and [`apply`] refuse.
     pub fn component(&self) -> &Component {
         &self.components[0]
     }

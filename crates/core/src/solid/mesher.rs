@@ -195,7 +195,10 @@ mod tests {
         rounded_rectangle(Rect { x0, y0, x1, y1 }, 0.0, Tolerance::Normal)
     }
 
-    fn stack(footprints: Vec<Region>, slabs: &[(f64, f64, &[(Act, usize)])]) -> Sections {
+    /// Bottom, top, and what each footprint does there.
+    type Slice<'a> = (f64, f64, &'a [(Act, usize)]);
+
+    fn stack(footprints: Vec<Region>, slabs: &[Slice<'_>]) -> Sections {
         let slabs = slabs
             .iter()
             .map(|&(bottom, top, layers)| Slab {

@@ -1,0 +1,65 @@
+// Takes the pictures in docs/screenshots from the demo: `node screenshots.mjs` in e2e/, after
+// `cargo build`. They are meant to be looked at and committed.
+import { spawn } from 'node:child_process';
+import { mkdirSync } from 'node:fs';
+import { dirname, join } from 'node:path';
+import { fileURLToPath } from 'node:url';
+import { chromium } from '@playwright/test';
+import config from './playwright.config.mjs';
+
+const here = dirname(fileURLToPath(import.meta.url));
+const out = join(here, '../docs/screenshots');
+mkdirSync(out, { recursive: true });
+const server = spawn(join(here, '../target/debug/kalotype'), ['demo', '--port', '7392'], { stdio: ['ignore', 'pipe', 'inherit'] });
+const home = await new Promise((resolve) => {
+  server.stdout.on('data', (text) => resolve(String(text).match(/http:\S+/)[0]));
+});
+
+const browser = await chromium.launch(config.use.launchOptions);
+const shoot = async (page, name) => page.screenshot({ path: join(out, `${name}.png`) });
+
+async function piece(page, name) {
+  await page.goto(`${home}pieces`);
+  await page.getByRole('link', { name, exact: true }).click();
+  await page.locator('[data-ready=yes]').waitFor();
+  await page.waitForFunction(() => document.fonts.status === 'loaded');
+  await page.evaluate(() => new Promise((done) => { requestAnimationFrame(() => requestAnimationFrame(done)); }));
+}
+
+try {
+  const page = await browser.newPage({ viewport: config.use.viewport });
+  await page.goto(`${home}pieces`);
+  await page.waitForLoadState('networkidle');
+  await shoot(page, 'pieces');
+
+  await piece(page, 'Cabin key, Solveig');
+  await page.locator('.elevation-svg .band[data-key="lettering-1"]').focus();
+  await shoot(page, 'piece');
+
+  await page.locator('[aria-haspopup=listbox]').click();
+  await page.waitForLoadState('networkidle');
+  await shoot(page, 'typefaces');
+
+  await piece(page, 'Tide watch Ω');
+  await page.locator('.elevation-svg .band[data-key="hole-1"]').focus();
+  await shoot(page, 'hole');
+
+  await piece(page, 'Cabin key, Solveig');
+  await page.locator('.elevation-svg .band[data-key="lettering-1"]').focus();
+  await page.getByLabel('Words').fill('SOLVEIG & ÅSE');
+  await page.getByRole('button', { name: /Preflight:/ }).click();
+  await shoot(page, 'preflight');
+  await page.getByRole('button', { name: 'Undo' }).click();
+
+  await piece(page, 'Berth 7, MS Łosoś');
+  await page.getByRole('button', { name: 'Export' }).click();
+  await shoot(page, 'export');
+
+  const dark = await browser.newPage({ viewport: config.use.viewport, colorScheme: 'dark' });
+  await piece(dark, 'Berth 7, MS Łosoś');
+  await dark.locator('.elevation-svg .band[data-key="lettering-1"]').focus();
+  await shoot(dark, 'piece-dark');
+} finally {
+  await browser.close();
+  server.kill();
+}

@@ -1,0 +1,58 @@
+import { expect, test } from '@playwright/test';
+import { readFile } from 'node:fs/promises';
+import { newPiece } from './desk.mjs';
+
+const card = (page, name) => page.locator('[data-piece]').filter({ hasText: name });
+
+test('duplicate, rename, delete and bring back', async ({ page }) => {
+  await newPiece(page, 'Quay sign');
+  await page.goto('/pieces');
+  await card(page, 'Quay sign').getByRole('button', { name: 'Duplicate' }).click();
+  await expect(card(page, 'Quay sign, copy')).toHaveCount(1);
+
+  await card(page, 'Quay sign, copy').getByRole('button', { name: 'Rename' }).click();
+  await page.getByLabel('New name').locator('visible=true').fill('  ');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('Give the piece a name')).toBeVisible();
+  await page.getByLabel('New name').locator('visible=true').fill('Ğ & <b>Łódź</b>');
+  await page.keyboard.press('Enter');
+  await expect(card(page, 'Ğ & <b>Łódź</b>')).toHaveCount(1);
+
+  await card(page, 'Ğ & <b>Łódź</b>').getByRole('button', { name: 'Delete' }).click();
+  await expect(page.getByText('was deleted')).toBeVisible();
+  await expect(card(page, 'Ğ & <b>Łódź</b>')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Bring it back' }).click();
+  await expect(card(page, 'Ğ & <b>Łódź</b>')).toHaveCount(1);
+});
+
+test('a piece file goes out and comes back; a broken one is refused with the place', async ({ page }) => {
+  await newPiece(page, 'Lantern tag');
+  await page.getByRole('button', { name: 'Export' }).click();
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Piece file' }).click()]);
+  expect(download.suggestedFilename()).toBe('lantern-tag.kalotype.json');
+  const text = await readFile(await download.path(), 'utf8');
+
+  await page.goto('/pieces');
+  const open = page.getByLabel('Open a piece file');
+  await open.setInputFiles({ name: 'broken.json', mimeType: 'application/json', buffer: Buffer.from(text.replace('"width": 72.0', '"width": "wide"')) });
+  await expect(page.getByText('components[0].blank.plate.width')).toBeVisible();
+  await open.setInputFiles({ name: 'good.json', mimeType: 'application/json', buffer: Buffer.from(text) });
+  await expect(page).toHaveTitle('Lantern tag – Kalotype');
+});
+
+test('pictures are of the real faces and pages are safe', async ({ page, request }) => {
+  const answer = await page.goto('/pieces');
+  const policy = answer.headers()['content-security-policy'];
+  expect(policy).toContain("script-src 'self'");
+  const broken = await page.locator('li[data-piece] img').evaluateAll((images) => images.filter((image) => image.naturalWidth === 0).length);
+  expect(broken).toBe(0);
+  expect((await page.locator('li[data-piece] img').count())).toBeGreaterThan(5);
+
+  // A change that another site's page asks for is not carried out.
+  const foreign = await request.post('/api/pieces', { data: { name: 'x', units: 'mm' }, headers: { origin: 'http://elsewhere.example', 'sec-fetch-site': 'cross-site' } });
+  expect(foreign.status()).toBe(403);
+  expect((await request.get('/pieces', { headers: { host: 'elsewhere.example' } })).status()).toBe(403);
+  expect((await request.get('/pieces/nothing')).status()).toBe(404);
+  expect((await request.post('/api/pieces', { data: { name: 'x' } })).status()).toBe(422);
+  expect((await request.post('/api/pieces', { data: 'x'.repeat(400_000), headers: { 'content-type': 'application/json' } })).status()).toBeGreaterThanOrEqual(400);
+});

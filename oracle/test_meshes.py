@@ -1,0 +1,44 @@
+"""Exported meshes, read by trimesh (a general-purpose mesh library)."""
+
+import json
+import struct
+from pathlib import Path
+
+import pytest
+import trimesh
+
+from conftest import ROOT
+
+PIECES = sorted(Path(ROOT, "demo").glob("*.kalotype.json"))
+
+
+def test_the_demo_has_pieces():
+    assert len(PIECES) >= 6
+
+
+@pytest.mark.parametrize("ascii_form", [False, True], ids=["binary", "ascii"])
+@pytest.mark.parametrize("tolerance", ["draft", "normal", "fine"])
+@pytest.mark.parametrize("piece", PIECES, ids=lambda path: path.name.split(".")[0])
+def test_trimesh_finds_a_closed_body_of_the_stated_volume(kalotype, tmp_path, piece, tolerance, ascii_form):
+    out = tmp_path / "out.stl"
+    kalotype("build", piece, "-o", out, "--tolerance", tolerance, *(["--ascii"] if ascii_form else []))
+    facts = json.loads(kalotype("facts", piece, "--tolerance", tolerance))
+
+    mesh = trimesh.load(out)
+    assert mesh.is_watertight
+    assert mesh.is_winding_consistent
+    assert mesh.body_count == facts["bodies"] == 1
+    assert len(mesh.faces) == facts["triangles"]
+    assert mesh.volume == pytest.approx(facts["volume_mm3"], rel=1e-6)
+    assert mesh.area == pytest.approx(facts["area_mm2"], rel=1e-6)
+    assert mesh.extents == pytest.approx(facts["size_mm"], abs=1e-4)
+    assert mesh.center_mass == pytest.approx(facts["centre_of_mass_mm"], abs=1e-4)
+
+
+def test_a_binary_file_is_80_bytes_a_count_and_50_bytes_a_triangle(kalotype, tmp_path):
+    out = tmp_path / "out.stl"
+    kalotype("build", PIECES[0], "-o", out)
+    data = out.read_bytes()
+    (count,) = struct.unpack_from("<I", data, 80)
+    assert len(data) == 80 + 4 + 50 * count
+    assert not data.startswith(b"solid")
