@@ -99,8 +99,10 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise }) {
       event.stopPropagation();
       reason.say('');
       const [target, field] = resolve(desk, expression);
-      if (before !== null && desk.value(target, field) !== before) desk.set(target, field, before, { gesture });
-      input.value = show(before ?? desk.value(target, field));
+      // A figure goes back to what it was; words that stand are only left.
+      const back = normalise && before !== null ? before : desk.value(target, field);
+      if (desk.value(target, field) !== back) desk.set(target, field, back, { gesture });
+      input.value = show(back);
       input.blur();
     }
   });
