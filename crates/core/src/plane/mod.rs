@@ -8,6 +8,7 @@ mod arrangement;
 mod boxes;
 mod flatten;
 mod grid;
+mod offset;
 mod region;
 
 pub use arrangement::{Arrangement, ArrangementError, Cell};

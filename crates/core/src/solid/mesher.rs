@@ -1,11 +1,13 @@
 //! From sections to a closed mesh.
 //!
-//! All footprints are laid over each other once ([`Arrangement`]). Every cell of that subdivision
-//! then carries a column: a bit for each slab that is solid there. The mesh is the boundary of
-//! all solid prisms: a face wherever a column starts or stops, a wall wherever two neighbouring
-//! columns differ. The boundary of a set of cells is closed whatever the cells are, so the mesh is
-//! watertight by construction and its volume is the sum of its prisms.
+//! All footprints are laid over each other once ([`Arrangement`]). In every slab each cell of that
+//! subdivision is solid all the way, not at all, or, where an edge profile tapers, below or above a
+//! slope. The mesh is the boundary of all these solids: a level face where a column starts or
+//! stops, a slope where a taper runs, and a wall for whatever one side of a cell's edge has and
+//! the other has not. The boundary of a set of cells is closed whatever the cells are, so the mesh
+//! is watertight by construction; with upright walls its volume is the sum of its prisms.
 
+use super::slopes::{self, Slopes};
 use super::{Mesh, Sections, pinch};
 use crate::plane::{Arrangement, ArrangementError, Region, from_grid, to_grid};
 use std::collections::HashMap;
@@ -18,36 +20,44 @@ pub enum MeshError {
     #[error(transparent)]
     Arrangement(#[from] ArrangementError),
     /// More heights than a column has bits.
-    #[error("a component can have at most 127 heights at once, and this one has {0}")]
+    #[error("a component can have at most {MAX_SLABS} heights at once, and this one has {0}")]
     TooManySlabs(usize),
 }
 
-/// The solid columns above every cell of an arrangement: bit `i` stands for slab `i`.
+const MAX_SLABS: usize = 127;
+
+/// What is solid above every cell of an arrangement: bit `i` stands for slab `i`.
 pub(super) struct Columns {
     pub(super) arrangement: Arrangement,
-    pub(super) bits: Vec<u128>,
+    /// Solid at the foot of the slab.
+    pub(super) feet: Vec<u128>,
+    /// Solid at its head.
+    pub(super) heads: Vec<u128>,
 }
 
 impl Columns {
     fn of(sections: &Sections) -> Result<Self, ArrangementError> {
         let footprints: Vec<&Region> = sections.footprints.iter().collect();
         let arrangement = Arrangement::of(&footprints)?;
-        let mut known: HashMap<u128, u128> = HashMap::new();
+        let mut known: HashMap<u128, (u128, u128)> = HashMap::new();
         let column = |cover: u128| {
-            let slabs = sections.slabs.iter().enumerate();
-            slabs.fold(0, |bits, (i, slab)| bits | u128::from(slab.is_solid(cover)) << i)
+            sections.slabs.iter().enumerate().fold((0, 0), |(feet, heads), (i, slab)| {
+                let (foot, head) = slab.is_solid(cover);
+                (feet | u128::from(foot) << i, heads | u128::from(head) << i)
+            })
         };
-        let bits = arrangement
+        let of_cells = arrangement
             .cells
             .iter()
-            .map(|cell| *known.entry(cell.cover).or_insert_with(|| column(cell.cover)))
-            .collect();
-        Ok(Columns { arrangement, bits })
+            .map(|cell| *known.entry(cell.cover).or_insert_with(|| column(cell.cover)));
+        let (feet, heads) = of_cells.unzip();
+        Ok(Columns { arrangement, feet, heads })
     }
 
-    /// The column across a side of a cell; nothing lies beyond the hull.
-    pub(super) fn across(&self, cell: usize, side: usize) -> u128 {
-        self.arrangement.cells[cell].across[side].map_or(0, |other| self.bits[other as usize])
+    /// Foot and head bits across a side of a cell; nothing lies beyond the hull.
+    pub(super) fn across(&self, cell: usize, side: usize) -> (u128, u128) {
+        let other = self.arrangement.cells[cell].across[side];
+        other.map_or((0, 0), |other| (self.feet[other as usize], self.heads[other as usize]))
     }
 }
 
@@ -61,17 +71,16 @@ pub struct Meshed {
 }
 
 /// Meshes sections. The result is closed and consistently turned outwards; where solids would
-/// touch along a mere edge they are parted by a few thousandths of a millimetre, so that every
-/// edge has exactly two faces.
+/// touch along a mere edge they are parted by 2 µm, so that every edge has exactly two faces.
 ///
 /// # Errors
 /// [`MeshError`] where there are more outlines or heights than can be handled at once.
 pub fn mesh(sections: &Sections) -> Result<Meshed, MeshError> {
     const ROUNDS: usize = 3;
-    if sections.slabs.len() > 127 {
+    if sections.slabs.len() > MAX_SLABS {
         return Err(MeshError::TooManySlabs(sections.slabs.len()));
     }
-    let heights = sections.heights();
+    let heights: Vec<i32> = sections.heights().into_iter().map(to_grid).collect();
     let mut columns = Columns::of(sections)?;
     let mut parted = None;
     let mut partings = 0;
@@ -85,85 +94,157 @@ pub fn mesh(sections: &Sections) -> Result<Meshed, MeshError> {
         pinch::part(sections, pinches);
         columns = Columns::of(sections)?;
     }
-    Ok(Meshed { mesh: boundary(&columns, &heights), partings })
+    let slopes = slopes::of(parted.as_ref().unwrap_or(sections), &columns, &heights);
+    Ok(Meshed { mesh: boundary(&columns, &heights, &slopes), partings })
 }
 
-/// The boundary of all solid prisms. Heights in mm, one more than there are slabs.
-fn boundary(columns: &Columns, heights: &[f64]) -> Mesh {
-    let Arrangement { points, cells } = &columns.arrangement;
-    let needed = needed_heights(columns);
-    let levels = heights.len();
-    let mut index = vec![u32::MAX; points.len() * levels];
-    let mut mesh = Mesh::default();
-    let mut vertex = |mesh: &mut Mesh, point: u32, level: usize| {
-        let slot = &mut index[point as usize * levels + level];
-        if *slot == u32::MAX {
-            *slot = mesh.vertices.len() as u32;
-            let p = points[point as usize];
-            let z = from_grid(to_grid(heights[level]));
-            mesh.vertices.push([from_grid(p.x), from_grid(p.y), z]);
-        }
-        *slot
-    };
+/// The part of the boundary that stands on one edge between two cells: the solid lies left of the
+/// edge from `a` to `b`. At each end it reaches from a low to a high height.
+#[derive(Clone, Copy)]
+struct Wall {
+    a: u32,
+    b: u32,
+    low: [i32; 2],
+    high: [i32; 2],
+}
 
-    for (at, cell) in cells.iter().enumerate() {
-        let column = columns.bits[at];
+/// What of a slab is solid along an edge, at the edge's two ends: from `low` to `high`.
+#[derive(Clone, Copy, PartialEq)]
+struct Extent {
+    low: [i32; 2],
+    high: [i32; 2],
+}
+
+/// The boundary of all the solids. Heights in grid steps, one more than there are slabs.
+fn boundary(columns: &Columns, heights: &[i32], slopes: &Slopes) -> Mesh {
+    let mut faces: Vec<[(u32, i32); 3]> = Vec::new();
+    let mut walls: Vec<Wall> = Vec::new();
+    for (at, cell) in columns.arrangement.cells.iter().enumerate() {
+        let (feet, heads) = (columns.feet[at], columns.heads[at]);
         let [a, b, c] = cell.corners;
-        for level in ones((column << 1) & !column) {
-            let face = [a, b, c].map(|corner| vertex(&mut mesh, corner, level));
-            mesh.triangles.push(face);
+        for level in ones((heads << 1) & !feet) {
+            faces.push([a, b, c].map(|corner| (corner, heights[level])));
         }
-        for level in ones(column & !(column << 1)) {
-            let face = [a, c, b].map(|corner| vertex(&mut mesh, corner, level));
-            mesh.triangles.push(face);
+        for level in ones(feet & !(heads << 1)) {
+            faces.push([a, c, b].map(|corner| (corner, heights[level])));
+        }
+        for slab in ones(feet ^ heads) {
+            let sloped = [a, b, c].map(|corner| (corner, slopes.height(slab, corner, heights)));
+            let [p, q, r] = sloped;
+            faces.push(if feet & 1 << slab != 0 { [p, q, r] } else { [p, r, q] });
         }
         for side in 0..3 {
-            let (a, b) = (cell.corners[side], cell.corners[(side + 1) % 3]);
-            for (bottom, top) in runs(column & !columns.across(at, side)) {
-                let between = |level: &usize| (bottom..=top).contains(level);
-                let mut left = ones(needed[a as usize]).filter(between).peekable();
-                let mut right = ones(needed[b as usize]).filter(between).peekable();
-                let (Some(mut l), Some(mut r)) = (left.next(), right.next()) else {
-                    continue;
-                };
-                // A strip between the two upright edges, climbing on whichever side is lower.
-                while let Some((climb_left, level)) = match (left.peek(), right.peek()) {
-                    (Some(&next_l), Some(&next_r)) if next_l < next_r => Some((true, next_l)),
-                    (Some(&next_l), None) => Some((true, next_l)),
-                    (_, Some(&next_r)) => Some((false, next_r)),
-                    (None, None) => None,
-                } {
-                    let third = if climb_left { (a, level) } else { (b, level) };
-                    let face = [(a, l), (b, r), third].map(|(p, h)| vertex(&mut mesh, p, h));
-                    mesh.triangles.push(face);
-                    if climb_left {
-                        l = level;
-                        left.next();
-                    } else {
-                        r = level;
-                        right.next();
-                    }
-                }
+            stand_walls(columns, heights, slopes, at, side, &mut walls);
+        }
+    }
+    weave(columns, &faces, &walls)
+}
+
+/// The walls that stand on one side of a cell, the solid being the cell's; neighbours in height are
+/// joined.
+fn stand_walls(
+    columns: &Columns,
+    heights: &[i32],
+    slopes: &Slopes,
+    at: usize,
+    side: usize,
+    walls: &mut Vec<Wall>,
+) {
+    let cell = &columns.arrangement.cells[at];
+    let (a, b) = (cell.corners[side], cell.corners[(side + 1) % 3]);
+    let (feet, heads) = (columns.feet[at], columns.heads[at]);
+    let (other_feet, other_heads) = columns.across(at, side);
+    let start = walls.len();
+    let mut stand = |low: [i32; 2], high: [i32; 2]| {
+        if low == high {
+            return;
+        }
+        match walls[start..].last_mut() {
+            Some(below) if below.high == low => below.high = high,
+            _ => walls.push(Wall { a, b, low, high }),
+        }
+    };
+    for slab in ones((feet | heads) & !(other_feet & other_heads)) {
+        let bit = 1u128 << slab;
+        let (bottom, top) = ([heights[slab]; 2], [heights[slab + 1]; 2]);
+        let extent = |feet: u128, heads: u128| {
+            let slope = || [a, b].map(|corner| slopes.height(slab, corner, heights));
+            match (feet & bit != 0, heads & bit != 0) {
+                (true, true) => Some(Extent { low: bottom, high: top }),
+                (true, false) => Some(Extent { low: bottom, high: slope() }),
+                (false, true) => Some(Extent { low: slope(), high: top }),
+                (false, false) => None,
             }
+        };
+        let Some(own) = extent(feet, heads) else { continue };
+        let Some(other) = extent(other_feet, other_heads) else {
+            stand(own.low, own.high);
+            continue;
+        };
+        // What lies below the other's solid, then what lies above it.
+        let pair =
+            |f: fn(i32, i32) -> i32, x: [i32; 2], y: [i32; 2]| [f(x[0], y[0]), f(x[1], y[1])];
+        stand(own.low, pair(i32::max, own.low, pair(i32::min, own.high, other.low)));
+        stand(pair(i32::min, own.high, pair(i32::max, own.low, other.high)), own.high);
+    }
+}
+
+/// Makes the mesh of faces and walls. Every height at which anything meets a point becomes a
+/// vertex there, and walls are cut at the vertices of both their upright edges.
+fn weave(columns: &Columns, faces: &[[(u32, i32); 3]], walls: &[Wall]) -> Mesh {
+    let key = |(point, height): (u32, i32)| {
+        u64::from(point) << 32 | u64::from(height.wrapping_sub(i32::MIN) as u32)
+    };
+    let of_faces = faces.iter().flatten().map(|corner| key(*corner));
+    let of_walls = walls.iter().flat_map(|wall| {
+        [
+            (wall.a, wall.low[0]),
+            (wall.a, wall.high[0]),
+            (wall.b, wall.low[1]),
+            (wall.b, wall.high[1]),
+        ]
+        .map(key)
+    });
+    let mut used: Vec<u64> = of_faces.chain(of_walls).collect();
+    used.sort_unstable();
+    used.dedup();
+    let points = &columns.arrangement.points;
+    let mut first = vec![0u32; points.len() + 1];
+    for vertex in &used {
+        first[(vertex >> 32) as usize + 1] += 1;
+    }
+    for point in 0..points.len() {
+        first[point + 1] += first[point];
+    }
+    let index = |point: u32, height: i32| -> u32 {
+        let (from, to) = (first[point as usize], first[point as usize + 1]);
+        let heights = &used[from as usize..to as usize];
+        from + heights.partition_point(|vertex| *vertex < key((point, height))) as u32
+    };
+
+    let position = |vertex: &u64| {
+        let point = points[(vertex >> 32) as usize];
+        let height = (*vertex as u32 as i32).wrapping_add(i32::MIN);
+        [from_grid(point.x), from_grid(point.y), from_grid(height)]
+    };
+    let mut mesh = Mesh { vertices: used.iter().map(position).collect(), triangles: Vec::new() };
+    mesh.triangles.reserve(faces.len() + 2 * walls.len());
+    mesh.triangles
+        .extend(faces.iter().map(|face| face.map(|(point, height)| index(point, height))));
+    for wall in walls {
+        let (mut left, left_end) = (index(wall.a, wall.low[0]), index(wall.a, wall.high[0]));
+        let (mut right, right_end) = (index(wall.b, wall.low[1]), index(wall.b, wall.high[1]));
+        // A strip between the two upright edges, climbing on whichever side is lower.
+        while left < left_end || right < right_end {
+            let climbs_left = right == right_end
+                || (left < left_end
+                    && (used[left as usize + 1] as u32) < (used[right as usize + 1] as u32));
+            let next = if climbs_left { left + 1 } else { right + 1 };
+            mesh.triangles.push([left, right, next]);
+            if climbs_left { left = next } else { right = next }
         }
     }
     mesh
-}
-
-/// For every point, the heights at which the boundary has a vertex there: where a face meets the
-/// upright edge or a wall begins or ends. Between them walls run through in one piece.
-fn needed_heights(columns: &Columns) -> Vec<u128> {
-    let mut needed = vec![0u128; columns.arrangement.points.len()];
-    for (at, cell) in columns.arrangement.cells.iter().enumerate() {
-        let ends = |column: u128| column ^ (column << 1);
-        let faces = ends(columns.bits[at]);
-        for side in 0..3 {
-            let walls = ends(columns.bits[at] & !columns.across(at, side));
-            needed[cell.corners[side] as usize] |= faces | walls;
-            needed[cell.corners[(side + 1) % 3] as usize] |= walls;
-        }
-    }
-    needed
 }
 
 /// The places of the set bits, lowest first.
@@ -172,16 +253,6 @@ fn ones(mut bits: u128) -> impl Iterator<Item = usize> {
         let place = (bits != 0).then(|| bits.trailing_zeros() as usize)?;
         bits &= bits - 1;
         Some(place)
-    })
-}
-
-/// The runs of set bits as (first, one past last), lowest first.
-fn runs(mut bits: u128) -> impl Iterator<Item = (usize, usize)> {
-    std::iter::from_fn(move || {
-        let first = (bits != 0).then(|| bits.trailing_zeros())?;
-        let end = first + (bits >> first).trailing_ones();
-        bits &= !0u128 << end;
-        Some((first as usize, end as usize))
     })
 }
 
@@ -279,5 +350,82 @@ mod tests {
             &[(0.0, 3.0, &[(Adds, 0), (Cuts, 1)])],
         );
         assert!(mesh(&sections).unwrap().mesh.triangles.is_empty());
+    }
+
+    /// Footprints of a stack whose outline is drawn in step by step, with the heights.
+    fn tapered(outline: &Region, insets: &[(f64, f64)], act: Act) -> Sections {
+        let footprints =
+            insets.iter().map(|(_, inset)| outline.offset(-inset, Tolerance::Fine)).collect();
+        let slabs = insets
+            .windows(2)
+            .enumerate()
+            .map(|(i, pair)| Slab {
+                bottom: pair[0].0,
+                top: pair[1].0,
+                layers: vec![Layer { act, foot: i, head: i + 1 }],
+            })
+            .collect();
+        Sections { footprints, slabs }
+    }
+
+    #[test]
+    fn a_chamfered_block_has_the_volume_of_its_frustum() {
+        // Prismatoid: h/6 (A₀ + 4 A½ + A₁), exact for linear tapers.
+        let sections = tapered(&rect(0., 0., 20., 10.), &[(0., 0.), (3., 0.), (5., 2.)], Adds);
+        let Meshed { mesh: found, .. } = mesh(&sections).unwrap();
+        assert!(found.soundness().is_sound(), "{:?}", found.soundness());
+        let exact = 600.0 + 2.0 / 6.0 * (200.0 + 4.0 * 18.0 * 8.0 + 16.0 * 6.0);
+        assert!((found.measures().volume - exact).abs() < 1e-2, "{}", found.measures().volume);
+        // An overhanging foot chamfer is the same upside down.
+        let sections = tapered(&rect(0., 0., 20., 10.), &[(0., 2.), (2., 0.), (5., 0.)], Adds);
+        let Meshed { mesh: found, .. } = mesh(&sections).unwrap();
+        assert!(found.soundness().is_sound());
+        assert!((found.measures().volume - exact).abs() < 1e-2);
+    }
+
+    #[test]
+    fn a_chamfered_disc_is_a_cone_frustum_and_a_countersunk_hole_its_negative() {
+        // π h/3 (R² + R r + r²).
+        let frustum = |big: f64, small: f64, h: f64| {
+            std::f64::consts::PI * h / 3.0 * (big * big + big * small + small * small)
+        };
+        let disc = circle((1., 2.), 10., Tolerance::Fine);
+        let Meshed { mesh: found, .. } =
+            mesh(&tapered(&disc, &[(0., 0.), (2., 2.)], Adds)).unwrap();
+        assert!(found.soundness().is_sound());
+        let exact = frustum(10., 8., 2.);
+        assert!(
+            (found.measures().volume - exact).abs() < 2e-3 * exact,
+            "{}",
+            found.measures().volume
+        );
+
+        let hole = |r| circle((1., 2.), r, Tolerance::Fine);
+        let layers = vec![Layer::upright(Adds, 0), Layer { act: Cuts, foot: 1, head: 2 }];
+        let sections = Sections {
+            footprints: vec![rect(-20., -20., 20., 20.), hole(2.), hole(4.)],
+            slabs: vec![Slab { bottom: 0., top: 2., layers }],
+        };
+        let Meshed { mesh: found, .. } = mesh(&sections).unwrap();
+        assert!(found.soundness().is_sound());
+        let exact = 3200.0 - frustum(4., 2., 2.);
+        assert!((found.measures().volume - exact).abs() < 0.3, "{}", found.measures().volume);
+    }
+
+    #[test]
+    fn a_hole_through_a_chamfer_leaves_the_slope_where_it_was() {
+        let block = rect(0., 0., 20., 10.);
+        let mut sections = tapered(&block, &[(0., 0.), (3., 0.), (5., 2.)], Adds);
+        let drill = rect(-1., 4., 8., 6.);
+        for slab in &mut sections.slabs {
+            slab.layers.push(Layer::upright(Cuts, 3));
+        }
+        sections.footprints.push(drill);
+        let Meshed { mesh: found, .. } = mesh(&sections).unwrap();
+        assert!(found.soundness().is_sound(), "{:?}", found.soundness());
+        // The slot takes 8 × 2 mm at the foot and, under the slope, 6 × 2 mm at the head.
+        let whole = 600.0 + 2.0 / 6.0 * (200.0 + 4.0 * 18.0 * 8.0 + 16.0 * 6.0);
+        let slot = 3.0 * 16.0 + 2.0 * (16.0 + 12.0) / 2.0;
+        assert!((found.measures().volume - (whole - slot)).abs() < 1e-2);
     }
 }

@@ -4,6 +4,7 @@ mod mesh;
 mod mesher;
 mod pinch;
 mod sections;
+mod slopes;
 
 pub use mesh::{Measures, Mesh, Soundness};
 pub(crate) use mesh::{cross, minus};

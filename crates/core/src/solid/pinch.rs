@@ -17,18 +17,21 @@ pub(super) type Pinches = BTreeMap<u128, Vec<Vec<GridPoint>>>;
 
 /// All edges with more than two faces, as the cuts that part them.
 ///
-/// `heights` in mm, one more than there are slabs. Of the two slabs that meet at a level edge the
+/// `heights` in grid steps, one more than there are slabs. Of the two slabs that meet at a level edge the
 /// thinner one is cut.
-pub(super) fn find(columns: &Columns, heights: &[f64]) -> Pinches {
+pub(super) fn find(columns: &Columns, heights: &[i32]) -> Pinches {
     let points = &columns.arrangement.points;
     let mut pinches = Pinches::new();
     // Bitwise counters of the walls that meet in each point, one lane for each slab.
     let mut counts = vec![(0u128, 0u128, 0u128); points.len()];
     for (at, cell) in columns.arrangement.cells.iter().enumerate() {
         for side in 0..3 {
-            let (here, there) = (columns.bits[at], columns.across(at, side));
+            let (feet, heads) = (columns.feet[at], columns.heads[at]);
+            let (other_feet, other_heads) = columns.across(at, side);
+            // Slopes meet in edges of two faces by their nature; only upright walls are counted.
+            let (here, there) = (feet & heads, other_feet & other_heads);
             let is_counted = cell.across[side].is_none_or(|other| (at as u32) < other);
-            if here == there || !is_counted {
+            if (feet, heads) == (other_feet, other_heads) || !is_counted {
                 continue;
             }
             let (a, b) = (cell.corners[side], cell.corners[(side + 1) % 3]);
@@ -40,8 +43,9 @@ pub(super) fn find(columns: &Columns, heights: &[f64]) -> Pinches {
                 *twos ^= carry;
             }
             // Solid below on one side only and above on the other side only.
-            let crossed = |low: u128, high: u128| (low << 1) & high & !low & !(high << 1);
-            let levels = crossed(here, there) | crossed(there, here);
+            let below = (heads << 1, other_heads << 1);
+            let levels = (below.0 & other_feet & !feet & !below.1)
+                | (below.1 & feet & !other_feet & !below.0);
             if levels != 0 {
                 let (a, b) = (points[a as usize], points[b as usize]);
                 for level in (1..heights.len() - 1).filter(|level| levels & 1 << level != 0) {

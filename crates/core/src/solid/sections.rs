@@ -59,10 +59,18 @@ impl Sections {
 }
 
 impl Slab {
-    /// Whether a place is solid, given which footprints cover it.
-    pub(super) fn is_solid(&self, cover: u128) -> bool {
-        self.layers.iter().rfold(None, |found, layer| {
-            found.or_else(|| (cover & 1 << layer.foot != 0).then_some(layer.act == Act::Adds))
-        }) == Some(true)
+    /// Whether a place is solid at the foot and at the head, given which footprints cover it.
+    pub(super) fn is_solid(&self, cover: u128) -> (bool, bool) {
+        let mut solid = (false, false);
+        for layer in &self.layers {
+            let adds = layer.act == Act::Adds;
+            if cover & 1 << layer.foot != 0 {
+                solid.0 = adds;
+            }
+            if cover & 1 << layer.head != 0 {
+                solid.1 = adds;
+            }
+        }
+        solid
     }
 }
