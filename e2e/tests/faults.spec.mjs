@@ -13,7 +13,7 @@ test('what does not fit stays in its field with a reason, and the last good piec
     ['Width', '-5', '1 mm to 500 mm'],
     ['Width', '', 'Type a length'],
     ['Width', '3/0', 'divides by zero'],
-    ['Corner radius', '13', 'at most, half the shorter side'],
+    ['Corner size', '13', 'at most, half the shorter side'],
   ]) {
     await type(field(page, label), text || ' ');
     await expect(reason.filter({ hasText: words })).toBeVisible();

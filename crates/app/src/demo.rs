@@ -5,7 +5,10 @@ use kalotype_core::piece;
 use kalotype_store::Store;
 
 /// The piece files, the one made first coming first.
-const PIECES: [(&str, &str); 6] = [
+const PIECES: [(&str, &str); 9] = [
+    ("pipe-cap", include_str!("../../../demo/pipe-cap.kalotype.json")),
+    ("quay-tag", include_str!("../../../demo/quay-tag.kalotype.json")),
+    ("tide-medal", include_str!("../../../demo/tide-medal.kalotype.json")),
     ("sounding-pipe", include_str!("../../../demo/sounding-pipe-tag.kalotype.json")),
     ("berth", include_str!("../../../demo/berth-7.kalotype.json")),
     ("stencil", include_str!("../../../demo/crate-stencil.kalotype.json")),

@@ -102,6 +102,53 @@ fn whole_edit_by_letters(bencher: Bencher, letters: usize) {
     });
 }
 
+/// The fob with letter edges rounded by 0.3 mm.
+#[divan::bench(args = FACES)]
+fn whole_edit_rounded_letters(bencher: Bencher, face: &str) {
+    let piece = fob(face);
+    let edge = put("lettering-1", "edge", json!({ "round": 0.3 }));
+    let piece = apply(&piece, &[edge]).unwrap().piece;
+    bencher.bench(|| {
+        let evaluation = evaluate(black_box(&piece), Tolerance::Normal);
+        stl::write_binary(&evaluation.mesh, &piece.name)
+    });
+}
+
+/// A 50 mm disc, 5 mm thick, with 2 mm chamfers and a centre hole with 1.5 mm chamfers.
+#[divan::bench]
+fn whole_edit_medallion_with_edges(bencher: Bencher) {
+    let [two, less] = [2.0, 1.5].map(|size| json!({ "chamfer": size }));
+    let edits = [
+        put("blank", "width", json!(50)),
+        put("blank", "height", json!(50)),
+        put("blank", "thickness", json!(5)),
+        put("blank", "outline", json!("ellipse")),
+        put("blank", "edges", json!({ "top": two, "bottom": two })),
+        Edit::Add { kind: ElementKind::Hole },
+        put("hole-1", "place.across", json!({ "from": "centre", "distance": 0 })),
+        put("hole-1", "edges", json!({ "top": less, "bottom": less })),
+    ];
+    let piece = apply(&Piece::new("Bench", Unit::Millimetre), &edits).unwrap().piece;
+    bencher.bench(|| evaluate(black_box(&piece), Tolerance::Normal));
+}
+
+/// A 50 × 20 × 3 mm tag with a recessed field and a blended loop, rounded by 0.2 mm all over.
+#[divan::bench]
+fn whole_edit_tag_with_loop(bencher: Bencher) {
+    let round = json!({ "round": 0.2 });
+    let edits = [
+        put("blank", "width", json!(50)),
+        put("blank", "height", json!(20)),
+        put("blank", "edges", json!({ "top": round, "bottom": round })),
+        Edit::Add { kind: ElementKind::Recess },
+        put("recess-1", "depth", json!({ "by": 1.0 })),
+        put("recess-1", "edge", round),
+        Edit::Add { kind: ElementKind::Loop },
+    ];
+    let piece = apply(&Piece::new("Bench", Unit::Millimetre), &edits).unwrap().piece;
+    bencher.bench(|| evaluate(black_box(&piece), Tolerance::Normal));
+}
+
 #[divan::bench(args = FACES)]
 fn stage_1_shaping_and_outlines(bencher: Bencher, face: &str) {
     let face = typeface(face).unwrap();

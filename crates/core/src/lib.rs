@@ -6,6 +6,7 @@
 //! 1. [`piece`] – the document: what to make, with sizes and relations, as versioned JSON
 //!    ([`piece::read()`], [`piece::write()`]), changed by small [`piece::Edit`]s.
 //! 2. [`lettering`] – words and a typeface become outlines ([`lettering::set`]).
+//!    [`emblems`] are drawn shapes of our own.
 //! 3. [`build`] – [`build::layout()`] places every element, [`build::sections()`] says what is solid
 //!    between which heights, and [`build::evaluate`] runs the whole way to a mesh.
 //! 4. [`solid`] – [`solid::mesh()`] turns sections into a closed triangle mesh, and measures it.
@@ -20,6 +21,7 @@
 //! from the bed. The origin is the centre of the blank's foot.
 
 pub mod build;
+pub mod emblems;
 pub mod formats;
 pub mod lettering;
 pub mod piece;

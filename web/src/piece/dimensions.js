@@ -12,17 +12,22 @@ const TICK = 5;
 function dimensions(plan) {
   const { desk } = plan;
   const { view, units } = desk;
-  const { frame } = view.plate;
-  const [left, top] = plan.px(frame.x0, frame.y1);
-  const [right, bottom] = plan.px(frame.x1, frame.y0);
+  const { frame, bounds } = view.plate;
+  const [left, frameTop] = plan.px(frame.x0, frame.y1);
+  const [right, frameBottom] = plan.px(frame.x1, frame.y0);
+  // Dimension lines stand clear of loops too.
+  const [farLeft, top] = plan.px(Math.min(frame.x0, bounds.x0), Math.max(frame.y1, bounds.y1));
+  const [farRight, bottom] = plan.px(Math.max(frame.x1, bounds.x1), Math.min(frame.y0, bounds.y0));
   const type = (target, field) => (text) => [{ type: { target, field, text } }];
   const shown = [
     { key: 'width', name: 'Width of the plate', level: true, from: left, to: right, at: bottom + 62, mm: frame.x1 - frame.x0, edit: type('blank', 'width'), field: ['blank', 'width'] },
-    { key: 'height', name: 'Height of the plate', level: false, from: top, to: bottom, at: right + 52, mm: frame.y1 - frame.y0, edit: type('blank', 'height'), field: ['blank', 'height'] },
+    { key: 'height', name: 'Height of the plate', level: false, from: frameTop, to: frameBottom, at: farRight + 52, mm: frame.y1 - frame.y0, edit: type('blank', 'height'), field: ['blank', 'height'] },
   ];
   const placed = desk.placed(desk.selected);
   if (!placed || (placed.kind === 'lettering' && placed.frame.x1 === placed.frame.x0)) return shown;
   const element = desk.element(placed.id);
+  if (placed.kind === 'loop') return shown;
+  if (placed.kind === 'rim' || placed.kind === 'recess') return [...shown, ...alongOutline(plan, element, type)];
   const box = plan.shownFrame(placed);
   const relation = (axis, from) => (text) => [
     { set: { target: placed.id, field: `place.${axis}.from`, value: from } },
@@ -50,11 +55,11 @@ function dimensions(plan) {
         : distance('across', 'left', left, cx, bottom + 30, x - frame.x0),
     );
     const fromTop = element.place.up.from === 'top';
-    const side = fromRight ? right + 24 : left - 36;
+    const side = fromRight ? farRight + 24 : farLeft - 36;
     shown.push(
       fromTop
-        ? distance('up', 'top', top, cy, side, frame.y1 - y)
-        : distance('up', 'bottom', cy, bottom, side, y - frame.y0),
+        ? distance('up', 'top', frameTop, cy, side, frame.y1 - y)
+        : distance('up', 'bottom', cy, frameBottom, side, y - frame.y0),
     );
     const [x0] = plan.px(box.x0, 0);
     const [x1] = plan.px(box.x1, 0);
@@ -69,11 +74,27 @@ function dimensions(plan) {
   shown.push(
     distance('across', 'left', left, boxLeft, bottom + 30, box.x0 - frame.x0),
     distance('across', 'right', boxRight, right, bottom + 30, frame.x1 - box.x1),
-    distance('up', 'bottom', boxBottom, bottom, left - 36, box.y0 - frame.y0),
-    { key: 'letters', name: 'Height of the letters', level: false, chosen: true, from: boxTop, to: boxBottom, at: left - 36, mm: element.letter_height, edit: type(placed.id, 'letter_height'), field: [placed.id, 'letter_height'] },
-    { key: 'length', name: 'Length of the lettering', level: true, chosen: true, from: boxLeft, to: boxRight, at: top - 26, mm: box.x1 - box.x0 },
+    distance('up', 'bottom', boxBottom, frameBottom, farLeft - 36, box.y0 - frame.y0),
+    ...(placed.kind === 'emblem' ? [] : [{ key: 'letters', name: 'Height of the letters', level: false, chosen: true, from: boxTop, to: boxBottom, at: farLeft - 36, mm: element.letter_height, edit: type(placed.id, 'letter_height'), field: [placed.id, 'letter_height'] }]),
+    placed.kind === 'emblem' && element.turn === 0
+      ? { key: 'length', name: 'Width of the emblem', level: true, chosen: true, from: boxLeft, to: boxRight, at: top - 26, mm: element.width, edit: type(placed.id, 'width'), field: [placed.id, 'width'] }
+      : { key: 'length', name: 'Length over all', level: true, chosen: true, from: boxLeft, to: boxRight, at: top - 26, mm: box.x1 - box.x0 },
   );
   return shown;
+}
+
+/** Distances of a rim or a field from the edge, at the left end of the plate. */
+function alongOutline(plan, element, type) {
+  const { frame, bounds } = plan.desk.view.plate;
+  const [left] = plan.px(frame.x0, 0);
+  const [, bottom] = plan.px(0, Math.min(frame.y0, bounds.y0));
+  const at = bottom + 30;
+  const [from] = plan.px(frame.x0 + element.inset, 0);
+  const inset = { key: 'inset', name: 'Distance from the edge', level: true, chosen: true, from: left, to: from, at, mm: element.inset, edit: type(element.id, 'inset'), field: [element.id, 'inset'] };
+  if (element.kind === 'recess') return [inset];
+  const [to] = plan.px(frame.x0 + element.inset + element.width, 0);
+  const width = { key: 'rim-width', name: 'Width of the rim', level: true, chosen: true, from, to, at: plan.px(0, Math.max(frame.y1, bounds.y1))[1] - 26, mm: element.width, edit: type(element.id, 'width'), field: [element.id, 'width'] };
+  return element.inset > 0 ? [inset, width] : [width];
 }
 
 export function drawDimensions(plan) {

@@ -51,18 +51,40 @@ export class Elevation {
     };
     const plate = { key: 'plate', id: null, name: 'Plate', bottom: 0, top: face, x: SCALE_LEFT, width: DRAWING_WIDTH, kind: 'blank', figure: face, grip: face, field: ['blank', 'thickness'] };
     const elements = view.elements.map((placed, index) => {
-      const element = desk.element(placed.id);
       const [x, width] = lane(index);
-      const name = placed.kind === 'hole' ? 'Hole' : element.words.trim() || 'Lettering';
-      const band = { key: placed.id, id: placed.id, name, bottom: placed.bottom, top: placed.top, x, width };
-      const relief = placed.kind === 'hole' ? 'through' : element.relief;
-      if (relief === 'through') return { ...band, kind: 'open-band', word: 'through' };
-      if (relief.raised !== undefined) {
-        return { ...band, kind: 'adds', figure: relief.raised, sign: '+', grip: placed.top, field: [placed.id, 'relief.raised'] };
-      }
-      return { ...band, kind: 'open-band', figure: relief.recessed, sign: '−', grip: placed.bottom, down: true, field: [placed.id, 'relief.recessed'] };
+      const band = { key: placed.id, id: placed.id, bottom: placed.bottom, top: placed.top, x, width };
+      return { ...band, ...this.describe(placed, desk.element(placed.id)) };
     });
     return [plate, ...elements];
+  }
+
+  /** What is particular to a kind of element: its name, its figure, and what a drag changes. */
+  describe(placed, element) {
+    const face = this.desk.view.plate.thickness;
+    const cut = { kind: 'open-band' };
+    const sunk = (name, field, make = (depth) => depth) => ({
+      ...cut, name, figure: face - placed.bottom, sign: '−', grip: placed.bottom, down: true, field: [placed.id, field], make,
+    });
+    switch (placed.kind) {
+      case 'hole':
+        return element.depth === null ? { ...cut, name: 'Hole', word: 'through' } : sunk('Hole', 'depth');
+      case 'loop':
+        return { ...cut, name: 'Loop', word: `${Math.round(element.angle)}°` };
+      case 'rim':
+        return { kind: 'adds', name: 'Rim', figure: element.height, sign: '+', grip: placed.top, field: [placed.id, 'height'] };
+      case 'recess':
+        return sunk('Recess', 'depth', (depth) => ({ by: depth }));
+      default: {
+        const name = placed.kind === 'emblem' ? element.shape.replace(/-/g, ' ') : element.words.trim() || 'Lettering';
+        const { relief } = element;
+        if (relief === 'through') return { ...cut, name, word: 'through' };
+        if (relief.recessed !== undefined) {
+          return { ...cut, name, figure: relief.recessed, sign: '−', grip: placed.bottom, down: true, field: [placed.id, 'relief.recessed'] };
+        }
+        const height = placed.top - placed.bottom;
+        return { kind: 'adds', name, figure: relief.raised ?? height, sign: '+', grip: placed.top, field: [placed.id, 'relief'], make: (raised) => ({ raised }) };
+      }
+    }
   }
 
   draw() {
@@ -173,7 +195,7 @@ export class Elevation {
       move: (now) => {
         const by = (start - now.clientY) / this.scale;
         const next = Math.max(0.1, rounded(band.figure + (band.down ? -by : by), this.desk.units));
-        this.desk.set(...band.field, next, { gesture, refused: () => {} });
+        this.desk.set(...band.field, band.make ? band.make(next) : next, { gesture, refused: () => {} });
       },
     };
   }

@@ -136,7 +136,50 @@ function stepper(input, apply) {
   frame.append(input, steps);
 }
 
+/** The corners of a rectangle. */
+export const CORNERS = ['top_left', 'top_right', 'bottom_right', 'bottom_left'];
+
 export function fieldDirectives(Alpine, desk) {
+  // x-number="el.turn": a plain number, with the sign in data-unit behind it.
+  Alpine.directive('number', (input, { expression }, { cleanup }) => {
+    const unit = input.dataset.unit ?? '';
+    bind(desk, input, expression, cleanup, {
+      show: (value) => `${Math.round(value * 1e4) / 1e4}${unit}`,
+      edits: (target, field, text) => {
+        const number = text.replace(unit, '').replace(',', '.').replace('−', '-').trim();
+        const value = number === '' || Number.isNaN(Number(number)) ? text : Number(number);
+        return [{ set: { target, field, value } }];
+      },
+      normalise: true,
+    });
+    input.autocomplete = 'off';
+    input.addEventListener('keydown', (event) => {
+      if (event.key !== 'ArrowUp' && event.key !== 'ArrowDown') return;
+      event.preventDefault();
+      const [target, field] = resolve(desk, expression);
+      const now = desk.value(target, field);
+      const by = unit === '°' ? (event.shiftKey ? 15 : 1) : Number.isInteger(now) && now >= 3 ? 1 : 0.05;
+      const next = Math.round((now + (event.key === 'ArrowUp' ? by : -by)) * 1e4) / 1e4;
+      input.value = `${next}${unit}`;
+      input.dispatchEvent(new Event('input'));
+    });
+  });
+
+  // x-corners: one size for all four corners of a rectangle.
+  Alpine.directive('corners', (input, _, { cleanup }) => {
+    const kind = () => Object.keys(desk.plate.outline.rectangle?.top_left ?? {})[0];
+    bind(desk, input, 'blank.outline', cleanup, {
+      show: (outline) => {
+        const corner = outline.rectangle?.top_left ?? {};
+        return length(Object.values(corner)[0] ?? 0, desk.units);
+      },
+      edits: (target, _field, text) =>
+        CORNERS.map((name) => ({ type: { target, field: `outline.rectangle.${name}.${kind()}`, text } })),
+      normalise: true,
+    });
+    input.autocomplete = 'off';
+  });
+
   // x-length="blank.width": a length with units and arithmetic, stepped by arrow keys.
   Alpine.directive('length', (input, { expression }, { cleanup }) => {
     const field = bind(desk, input, expression, cleanup, {

@@ -3,18 +3,34 @@ import Alpine from '@alpinejs/csp';
 import { length } from '../figures.js';
 import { Desk, newGesture } from './desk.js';
 import { Elevation } from './elevation.js';
-import { fieldDirectives } from './fields.js';
+import { CORNERS, fieldDirectives } from './fields.js';
 import { listenForKeys } from './keys.js';
 import { distanceFrom } from './placing.js';
 import { Plan } from './plan.js';
 
 const root = document.querySelector('[data-piece]');
 const faces = JSON.parse(root.dataset.faces);
+const emblems = JSON.parse(root.dataset.emblems);
 const desk = new Desk(root.dataset.piece);
 let plan;
 let solid;
 
 const REFIT_FACTOR = 1.25;
+/** The key of a value that is a word or an object of one key. */
+const kindOf = (value) => (typeof value === 'string' ? value : (Object.keys(value ?? {})[0] ?? ''));
+/** Its size, where it has one. */
+const sizeOf = (value) => (value && typeof value === 'object' ? Object.values(value)[0] : null);
+const tenths = (mm) => Math.round(mm * 10) / 10;
+/** "el.edges.top" → the selected element and "edges.top". */
+const split = (path) => {
+  const [target, ...field] = path.split('.');
+  return [target === 'el' ? desk.selected : target, field.join('.')];
+};
+const valueAt = (path) => {
+  const [target, field] = split(path);
+  return target === null ? undefined : desk.value(target, field);
+};
+
 const WEIGHTS = { stop: 'cannot be built', wrong: 'to mend', look: 'to look at' };
 
 Alpine.data('piecePage', () => ({
@@ -75,12 +91,33 @@ Alpine.data('piecePage', () => ({
   get isPlate() { return this.kind === 'plate'; },
   get isHole() { return this.kind === 'hole'; },
   get isLettering() { return this.kind === 'lettering'; },
+  get isEmblem() { return this.kind === 'emblem'; },
+  get isRim() { return this.kind === 'rim'; },
+  get isRecess() { return this.kind === 'recess'; },
+  get isLoop() { return this.kind === 'loop'; },
   get element() { return this.view && this.selected ? desk.element(this.selected) : null; },
-  get relief() { const relief = this.element?.relief; return typeof relief === 'string' ? relief : Object.keys(relief ?? {})[0]; },
-  get isRaised() { return this.relief === 'raised'; },
-  get isRecessed() { return this.relief === 'recessed'; },
+  get reliefKind() { return kindOf(this.element?.relief); },
+  get relief() { return this.isLevel ? 'raised' : this.reliefKind; },
+  get isLevel() { return this.reliefKind === 'level-with-rim'; },
+  get hasRim() { return this.view?.elements.some((placed) => placed.kind === 'rim') ?? false; },
+  get isRaised() { return this.reliefKind === 'raised'; },
+  get isRecessed() { return this.reliefKind === 'recessed'; },
   get face() { return this.element?.face ?? ''; },
   get faceName() { return faces[this.face] ?? ''; },
+  get emblem() { return this.element?.shape ?? ''; },
+  get emblemName() { return emblems[this.emblem] ?? ''; },
+  get mirrored() { return this.element?.mirrored ?? false; },
+  get outline() { return this.view ? kindOf(desk.plate.outline) : ''; },
+  get cornerKind() {
+    const kinds = new Set(Object.values((this.view && desk.plate.outline.rectangle) || {}).map(kindOf));
+    return kinds.size === 1 ? [...kinds][0] : 'mixed';
+  },
+  get hasCornerSize() { return !['square', 'mixed'].includes(this.cornerKind); },
+  cornerOf(name) { return this.view ? kindOf(desk.plate.outline.rectangle?.[name]) : ''; },
+  get holeShape() { return kindOf(this.element?.shape); },
+  get holeDepth() { return this.isHole && this.element.depth !== null ? 'blind' : 'through'; },
+  get depthKind() { return kindOf(this.element?.depth); },
+  edgeKind(path) { return this.view ? kindOf(valueAt(path)) : ''; },
   get units() { return this.view?.piece.units ?? 'mm'; },
   get empty() { return this.view !== null && this.view.elements.length === 0; },
   get canUndo() { return this.view?.can_undo ?? false; },
@@ -113,8 +150,7 @@ Alpine.data('piecePage', () => ({
   // What can be done.
   undo() { desk.undo(); },
   redo() { desk.redo(); },
-  addHole() { desk.add('hole'); },
-  addLettering() { desk.add('lettering'); },
+  add(event) { desk.add(event.currentTarget.dataset.kind); },
   removeSelected() { if (this.selected) desk.remove(this.selected); },
   duplicateSelected() { if (this.selected) desk.duplicate(this.selected); },
   setUnits(event) { desk.set('piece', 'units', event.target.value); },
@@ -133,6 +169,12 @@ Alpine.data('piecePage', () => ({
       words.select();
     }
   },
+  chooseEmblem(event) {
+    desk.set(this.selected, 'shape', event.currentTarget.dataset.emblem);
+    this.faceOpen = false;
+    this.$refs.faceButton.focus();
+  },
+  setMirrored(event) { desk.set(this.selected, 'mirrored', event.target.checked); },
   toggleFaces() { this.faceOpen = !this.faceOpen; },
   chooseFace(event) {
     desk.set(this.selected, 'face', event.currentTarget.dataset.face);
@@ -146,11 +188,64 @@ Alpine.data('piecePage', () => ({
   },
   /** A relief of another kind keeps its height as far as it can. */
   setRelief(event) {
-    const relief = this.element.relief;
-    const now = typeof relief === 'string' ? 1 : Object.values(relief)[0];
-    const deepest = Math.max(0.1, Math.round((desk.plate.thickness / 2) * 10) / 10);
+    const now = sizeOf(this.element.relief) ?? 1;
+    const deepest = Math.max(0.1, tenths(desk.plate.thickness / 2));
     const next = { raised: { raised: now }, recessed: { recessed: Math.min(now, deepest) }, through: 'through' }[event.target.value];
     desk.set(this.selected, 'relief', next);
+  },
+  setLevel() { desk.set(this.selected, 'relief', 'level-with-rim'); },
+  setFree() {
+    const placed = desk.placed(this.selected);
+    desk.set(this.selected, 'relief', { raised: tenths(placed.top - placed.bottom) });
+  },
+  /** Another treatment of an edge keeps its size. */
+  setEdge(event) {
+    const path = event.target.dataset.edge;
+    const size = sizeOf(valueAt(path)) ?? (path.startsWith('blank') ? 0.6 : 0.3);
+    const [target, field] = split(path);
+    desk.set(target, field, event.target.value === 'square' ? 'square' : { [event.target.value]: size });
+  },
+  /** Another outline takes over what it can: the size of a corner becomes its rounding. */
+  setOutline(event) {
+    const before = desk.plate.outline;
+    const corner = before.rectangle?.top_left ?? Object.values(before)[0]?.rounding ?? 3;
+    const size = typeof corner === 'number' ? corner : (sizeOf(corner) ?? 0);
+    const half = Math.min(desk.plate.width, desk.plate.height) / 2;
+    const round = { round: size || 3 };
+    const made = {
+      rectangle: { rectangle: { top_left: round, top_right: round, bottom_right: round, bottom_left: round } },
+      polygon: { polygon: { sides: 6, turn: 0, rounding: size } },
+      star: { star: { points: 5, inner: 0.5, turn: 0, rounding: Math.min(size, 1) } },
+      tag: { tag: { point: tenths(half * 0.8), rounding: size } },
+      scallop: { scallop: { waves: 12, depth: 1.5 } },
+      ring: { ring: { inside: tenths(half) } },
+    };
+    desk.set('blank', 'outline', made[event.target.value] ?? event.target.value);
+  },
+  setCorners(event) {
+    const sizes = Object.values(desk.plate.outline.rectangle).map((corner) => sizeOf(corner) ?? 0);
+    const size = Math.max(...sizes) || 3;
+    const corner = event.target.value === 'square' ? 'square' : { [event.target.value]: size };
+    const all = Object.fromEntries(CORNERS.map((name) => [name, corner]));
+    desk.set('blank', 'outline.rectangle', all);
+  },
+  setCorner(event) {
+    const { corner } = event.target.dataset;
+    const size = sizeOf(desk.plate.outline.rectangle[corner]) ?? 3;
+    desk.set('blank', `outline.rectangle.${corner}`, event.target.value === 'square' ? 'square' : { [event.target.value]: size });
+  },
+  setHoleShape(event) {
+    const { value } = event.target;
+    desk.set(this.selected, 'shape', value === 'slot' ? { slot: tenths(this.element.diameter * 2) } : value);
+  },
+  setHoleDepth(event) {
+    desk.set(this.selected, 'depth', event.target.value === 'blind' ? Math.max(0.1, tenths(desk.plate.thickness / 2)) : null);
+  },
+  setDepth(event) {
+    const { thickness } = desk.plate;
+    const floor = desk.placed(this.selected).bottom;
+    const made = { by: tenths(thickness - floor), floor: tenths(floor), fraction: Math.round((1 - floor / thickness) * 100) / 100 };
+    desk.set(this.selected, 'depth', { [event.target.value]: made[event.target.value] });
   },
   /** Another datum, the same place. */
   setDatum(event) {

@@ -16,7 +16,7 @@ export const high = (axis) => HIGH[axis];
 
 /**
  * The distance that puts an element whose frame is `frame` where it is, measured from `from`.
- * A hole is measured to its centre, lettering to its nearer side or, from a centre, its own.
+ * A hole is measured to its centre, anything else to its nearer side or, from a centre, its own.
  */
 export function distanceFrom(view, kind, frame, axis, from) {
   const [plateLow, plateHigh] = span(view.plate.frame, axis);
@@ -47,7 +47,7 @@ export function catches(view, margin, id, kind, frame, axis) {
   const [plateLow, plateHigh] = span(view.plate.frame, axis);
   const centre = (plateLow + plateHigh) / 2;
   found.push({ at: centre, side: 'middle', word: 'centre', from: 'centre' });
-  if (kind === 'lettering') {
+  if (kind !== 'hole') {
     if (view.clear) found.push({ at: middle(view.clear, axis), side: 'middle', word: 'clear area', from: 'clear' });
     found.push({ at: plateLow + margin, side: 'low', word: 'margin', from: low(axis) });
     found.push({ at: plateHigh - margin, side: 'high', word: 'margin', from: high(axis) });
@@ -62,7 +62,7 @@ export function catches(view, margin, id, kind, frame, axis) {
     }
   }
   for (const placed of view.elements) {
-    if (placed.id === id) continue;
+    if (placed.id === id || ['rim', 'recess', 'loop'].includes(placed.kind)) continue;
     const [otherLow, otherHigh] = span(placed.frame, axis);
     for (const [side, at] of [['low', otherLow], ['middle', (otherLow + otherHigh) / 2], ['high', otherHigh]]) {
       found.push({ at, side, word: 'in line' });

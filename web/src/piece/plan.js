@@ -10,6 +10,8 @@ const RULER = 26;
 const CATCH_PX = 6;
 const CSS_PX_PER_MM = 96 / 25.4;
 const AXES = ['across', 'up'];
+const FOLLOWS_OUTLINE = new Set(['rim', 'recess']);
+const HAS_HANDLES = new Set(['hole', 'lettering', 'emblem']);
 
 export class Plan {
   constructor(host, desk) {
@@ -93,16 +95,30 @@ export class Plan {
   place() {
     if (this.scale !== null) return;
     const [width, height] = [this.host.clientWidth - RULER, this.host.clientHeight - RULER];
-    const { frame } = this.desk.view.plate;
-    const [wide, high] = [frame.x1 - frame.x0, frame.y1 - frame.y0];
-    this.scale = Math.max(0.1, Math.min((width - 150) / wide, (height - 150) / high));
-    this.origin = [RULER + (width - 20) / 2, RULER + (height - 16) / 2];
+    const { bounds } = this.desk.view.plate;
+    const [wide, tall] = [bounds.x1 - bounds.x0, bounds.y1 - bounds.y0];
+    this.scale = Math.max(0.1, Math.min((width - 150) / wide, (height - 150) / tall));
+    const [x, y] = [middle(bounds, 'across'), middle(bounds, 'up')];
+    this.origin = [RULER + (width - 20) / 2 - x * this.scale, RULER + (height - 16) / 2 + y * this.scale];
+  }
+
+  /** Whether all of the piece is in sight: until then a fitted plan stays still. */
+  showsAll() {
+    if (this.scale === null) return false;
+    const { bounds } = this.desk.view.plate;
+    const [left, top] = this.px(bounds.x0, bounds.y1);
+    const [right, bottom] = this.px(bounds.x1, bounds.y0);
+    const isSmall = right - left < this.host.clientWidth * 0.3 && bottom - top < this.host.clientHeight * 0.3;
+    return !isSmall && left > RULER + 40 && top > RULER + 30 && right < this.host.clientWidth - 60 && bottom < this.host.clientHeight - 66;
   }
 
   draw() {
     const { desk } = this;
     if (!desk.view || this.host.clientWidth === 0) return;
-    if (!this.drag || !this.drag.keepsScale) this.place();
+    if (!this.drag?.keepsScale) {
+      if (this.fitted && !this.showsAll()) this.scale = null;
+      this.place();
+    }
     this.host.dispatchEvent(new CustomEvent('scaled', { detail: this.scale / CSS_PX_PER_MM, bubbles: true }));
     this.drawSheet();
     this.drawElements();
@@ -147,8 +163,9 @@ export class Plan {
 
   drawElements() {
     const { view, selected } = this.desk;
-    const last = (placed) => (placed.kind === 'hole' ? 1 : 0);
-    const inOrder = [...view.elements].sort((a, b) => last(a) - last(b));
+    // Fields lie under everything, holes go through everything.
+    const rank = { recess: -1, hole: 1 };
+    const inOrder = [...view.elements].sort((a, b) => (rank[a.kind] ?? 0) - (rank[b.kind] ?? 0));
     keyed(
       this.layers.elements,
       inOrder,
@@ -157,26 +174,40 @@ export class Plan {
       (group, placed) => {
         const [dx, dy] = this.offsetOf(placed);
         const [path, reach] = group.children;
-        const kind = placed.adds ? 'adds' : placed.bottom > 0 ? 'cuts' : 'opens';
+        const kind = placed.kind === 'loop' ? 'reach' : placed.adds ? 'adds' : placed.bottom > 0 ? 'cuts' : 'opens';
         set(path, {
           d: placed.path,
-          class: kind,
+          class: selected === placed.id && FOLLOWS_OUTLINE.has(placed.kind) ? `${kind} chosen-outline` : kind,
           'fill-rule': 'evenodd',
           transform: `${this.transform} translate(${dx} ${-dy})`,
         });
         const [x, y] = this.px(placed.frame.x0 + dx, placed.frame.y1 + dy);
         const pad = placed.kind === 'lettering' ? 4 : 0;
+        // A rim or a field is taken hold of by itself, not by the box around it.
+        set(reach, { visibility: FOLLOWS_OUTLINE.has(placed.kind) ? 'hidden' : 'visible' });
         set(reach, {
           x: x - pad,
           y: y - pad,
           width: Math.max(8, (placed.frame.x1 - placed.frame.x0) * this.scale) + 2 * pad,
           height: Math.max(8, (placed.frame.y1 - placed.frame.y0) * this.scale) + 2 * pad,
         });
-        const element = this.desk.element(placed.id);
-        const name = placed.kind === 'hole' ? `Hole, ${length(element.diameter, this.desk.units)}` : `Lettering, ${element.words || 'no words yet'}`;
-        set(group, { 'aria-label': name, 'aria-pressed': selected === placed.id });
+        set(group, { 'aria-label': this.nameOf(placed), 'aria-pressed': selected === placed.id });
       },
     );
+  }
+
+  nameOf(placed) {
+    const element = this.desk.element(placed.id);
+    const shown = (mm) => length(mm, this.desk.units);
+    const names = {
+      hole: () => `Hole, ${shown(element.diameter)}`,
+      lettering: () => `Lettering, ${element.words || 'no words yet'}`,
+      emblem: () => `Emblem, ${element.shape}`,
+      rim: () => `Rim, ${shown(element.width)}`,
+      recess: () => 'Recess',
+      loop: () => `Loop, ${shown(element.inside)}`,
+    };
+    return names[placed.kind]();
   }
 
   makeElement(id) {
@@ -204,7 +235,7 @@ export class Plan {
     const [cx, cy] = this.px(0, 0);
     marks.push({ key: 'level', name: 'line', class: 'centre-line', x1: left - 14, x2: right + 14, y1: cy, y2: cy });
     marks.push({ key: 'upright', name: 'line', class: 'centre-line', x1: cx, x2: cx, y1: top - 14, y2: bottom + 14 });
-    if (view.clear && selected && this.desk.element(selected)?.kind === 'lettering') {
+    if (view.clear && selected && ['lettering', 'emblem'].includes(this.desk.element(selected)?.kind)) {
       marks.push({ key: 'clear', name: 'rect', class: 'clear-area', ...this.box(view.clear) });
     }
     view.findings.forEach((finding, index) => {
@@ -249,9 +280,12 @@ export class Plan {
   drawHandles() {
     const placed = this.desk.placed(this.desk.selected);
     const items = [];
-    if (placed && placed.frame.x1 > placed.frame.x0) {
+    if (placed && placed.frame.x1 > placed.frame.x0 && !FOLLOWS_OUTLINE.has(placed.kind)) {
       const frame = this.shownFrame(placed);
       items.push({ key: 'frame', frame });
+    }
+    if (placed && placed.frame.x1 > placed.frame.x0 && HAS_HANDLES.has(placed.kind)) {
+      const frame = this.shownFrame(placed);
       const [mx, my] = [middle(frame, 'across'), middle(frame, 'up')];
       const places =
         placed.kind === 'hole'
@@ -348,6 +382,11 @@ export class Plan {
     this.capture(event);
     const { desk } = this;
     const { kind } = desk.element(id);
+    if (FOLLOWS_OUTLINE.has(kind)) return;
+    if (kind === 'loop') {
+      this.startTurn(id);
+      return;
+    }
     const start = this.mm(event);
     const from = desk.placed(id).frame;
     const gesture = newGesture();
@@ -383,12 +422,31 @@ export class Plan {
     };
   }
 
-  /** Resizes a hole or lettering about the point its relations hold still. */
+  /** Leads a loop around the outline; it catches every 15° unless Alt is held. */
+  startTurn(id) {
+    const { desk } = this;
+    const gesture = newGesture();
+    this.drag = {
+      keepsScale: true,
+      move: (now) => {
+        const [x, y] = this.mm(now);
+        const degrees = (Math.atan2(y, x) * 180) / Math.PI;
+        const caught = Math.round(degrees / 15) * 15;
+        const angle = !now.altKey && Math.abs(caught - degrees) < 4 ? caught : Math.round(degrees * 10) / 10;
+        desk.set(id, 'angle', angle, { gesture });
+      },
+    };
+  }
+
+  /** Resizes a hole, an emblem or lettering about the point its relations hold still. */
   startResize(event, handle) {
     this.capture(event);
     const { desk } = this;
     const id = desk.selected;
-    const { kind, place, letter_height: height } = desk.element(id);
+    const element = desk.element(id);
+    const { kind, place } = element;
+    const sizeField = kind === 'emblem' ? 'width' : 'letter_height';
+    const size = element[sizeField];
     const { frame } = desk.placed(id);
     const gesture = newGesture();
     if (kind === 'hole') {
@@ -419,8 +477,8 @@ export class Plan {
       move: (now) => {
         const at = this.mm(now);
         const ratio = ((at[0] - pivot[0]) * arm[0] + (at[1] - pivot[1]) * arm[1]) / reach;
-        const next = Math.min(400, Math.max(0.5, rounded(height * ratio, desk.units)));
-        desk.set(id, 'letter_height', next, { gesture, refused: () => {} });
+        const next = Math.min(400, Math.max(0.5, rounded(size * ratio, desk.units)));
+        desk.set(id, sizeField, next, { gesture, refused: () => {} });
       },
     };
   }
@@ -430,7 +488,7 @@ export class Plan {
     const { desk } = this;
     const id = desk.selected;
     const element = id && desk.element(id);
-    if (!element) return;
+    if (!element?.place) return;
     const edits = [];
     for (const [axis, by] of [['across', dx], ['up', dy]]) {
       if (by === 0) continue;

@@ -63,9 +63,11 @@ struct View<'a> {
 #[derive(Serialize)]
 struct PlateView {
     path: String,
+    /// Its extent without loops.
     frame: Rect,
+    /// Its extent with them.
+    bounds: Rect,
     thickness: f64,
-    corner_radius: f64,
 }
 
 /// An element in its place; lengths in mm, the path with y downwards.
@@ -99,6 +101,7 @@ impl<'a> ElementView<'a> {
 /// (u32), positions (f32) and indices (u32); all little-endian.
 pub fn encode(head: &Head, evaluation: &Evaluation, added: Option<&str>) -> Vec<u8> {
     let plate = &evaluation.layout.plate;
+    let outline = evaluation.layout.outline_seen();
     let view = View {
         revision: head.revision,
         can_undo: head.can_undo,
@@ -106,10 +109,10 @@ pub fn encode(head: &Head, evaluation: &Evaluation, added: Option<&str>) -> Vec<
         piece: &head.piece,
         added,
         plate: PlateView {
-            path: plate.outline.svg_path(),
+            path: outline.svg_path(),
             frame: plate.rect,
+            bounds: outline.bounds().unwrap_or(plate.rect),
             thickness: plate.thickness,
-            corner_radius: plate.corner_radius,
         },
         clear: evaluation.layout.clear,
         elements: evaluation.layout.elements.iter().map(ElementView::of).collect(),

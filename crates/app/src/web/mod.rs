@@ -8,10 +8,10 @@ mod answer;
 mod assets;
 mod error;
 mod guard;
+mod pictures;
 mod piece_page;
 mod pieces;
 mod studio;
-mod typefaces;
 
 pub use answer::facts_of;
 
@@ -72,6 +72,7 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(piece_page::step_forward)
         .service(piece_page::stl_download)
         .service(piece_page::piece_download)
-        .service(typefaces::sample)
+        .service(pictures::sample)
+        .service(pictures::emblem_picture)
         .default_service(web::to(error::not_found));
 }

@@ -10,6 +10,7 @@ use actix_web::http::header::{
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
 use kalotype_core::build::{Evaluation, evaluate};
+use kalotype_core::emblems::EMBLEMS;
 use kalotype_core::formats::{file_name, stl};
 use kalotype_core::lettering::TYPEFACES;
 use kalotype_core::piece::{self, Applied, Edit, EditError, Piece, apply};
@@ -25,27 +26,41 @@ use std::collections::BTreeMap;
 struct PiecePage {
     id: String,
     name: String,
-    faces: Vec<FaceChoice>,
+    faces: Vec<Choice>,
     /// The same as JSON, for the script: names by id.
     face_names: String,
+    emblems: Vec<Choice>,
+    emblem_names: String,
 }
 
-struct FaceChoice {
+/// Something that is chosen by its picture.
+struct Choice {
     id: &'static str,
     name: &'static str,
+}
+
+fn names(choices: &[Choice]) -> String {
+    json!(choices.iter().map(|one| (one.id, one.name)).collect::<BTreeMap<_, _>>()).to_string()
 }
 
 /// The page.
 #[get("/pieces/{id}")]
 pub async fn show_page(studio: web::Data<Studio>, id: web::Path<String>) -> HttpResponse {
     match studio.work(move |store| Ok(store.head(&id)?)).await {
-        Ok(head) => html(&PiecePage {
-            id: head.id,
-            name: head.piece.name,
-            face_names: json!(TYPEFACES.iter().map(|t| (t.id, t.name)).collect::<BTreeMap<_, _>>())
-                .to_string(),
-            faces: TYPEFACES.iter().map(|t| FaceChoice { id: t.id, name: t.name }).collect(),
-        }),
+        Ok(head) => {
+            let faces: Vec<Choice> =
+                TYPEFACES.iter().map(|t| Choice { id: t.id, name: t.name }).collect();
+            let emblems: Vec<Choice> =
+                EMBLEMS.iter().map(|e| Choice { id: e.id, name: e.name }).collect();
+            html(&PiecePage {
+                id: head.id,
+                name: head.piece.name,
+                face_names: names(&faces),
+                faces,
+                emblem_names: names(&emblems),
+                emblems,
+            })
+        }
         Err(error) => as_page(&error),
     }
 }
@@ -163,7 +178,7 @@ fn carry_out(piece: &Piece, edits: &[Edit]) -> Result<(Applied, Evaluation), Edi
     match refused {
         None => Ok((applied, evaluation)),
         Some(finding) => {
-            let (target, field) = edited().next_back().unwrap_or((&finding.target, finding.field));
+            let (target, field) = edited().next_back().unwrap_or((&finding.target, &finding.field));
             Err(EditError {
                 target: target.to_owned(),
                 field: field.to_owned(),

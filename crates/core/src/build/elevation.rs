@@ -1,81 +1,109 @@
 //! Elements by height: the interface every element answers to, whatever it is.
 
-use crate::plane::Region;
+use crate::piece::Edge;
+use crate::plane::{Region, Tolerance};
 use crate::solid::Act;
-use std::borrow::Cow;
-
-/// How the edge between a wall and a level face is finished.
-///
-/// A profile says how far the outline is drawn in at a distance from that face. Only the square
-/// edge exists so far; chamfers and rounds answer the same two questions.
-#[derive(Debug, Clone, Copy, PartialEq, Default)]
-pub enum EdgeProfile {
-    /// The wall meets the face at a right angle.
-    #[default]
-    Square,
-}
-
-impl EdgeProfile {
-    /// How far from its face the profile reaches along the wall, in mm.
-    pub fn reach(self) -> f64 {
-        match self {
-            EdgeProfile::Square => 0.0,
-        }
-    }
-
-    /// How far the outline is drawn in at `depth` mm from the face, in mm.
-    pub fn inset(self, _depth: f64) -> f64 {
-        match self {
-            EdgeProfile::Square => 0.0,
-        }
-    }
-}
-
-/// The profiles at both ends of a prism.
-#[derive(Debug, Clone, Copy, PartialEq, Default)]
-pub struct Edges {
-    /// Where the walls meet the lower face.
-    pub bottom: EdgeProfile,
-    /// Where the walls meet the upper face.
-    pub top: EdgeProfile,
-}
 
 /// Material added or taken away between two heights.
 #[derive(Debug, Clone, PartialEq)]
-pub struct Prism<'a> {
+pub struct Prism {
     /// Whether it adds or cuts.
     pub act: Act,
-    /// Its full outline.
-    pub outline: &'a Region,
+    /// Its outline between its edges.
+    pub outline: Region,
     /// Lower height in mm.
     pub bottom: f64,
     /// Upper height in mm; infinite for a cut that is open above.
     pub top: f64,
-    /// How its edges are finished.
-    pub edges: Edges,
+    /// How the edge between the walls and the lower face is finished.
+    pub bottom_edge: Edge,
+    /// How the edge between the walls and the upper face is finished.
+    pub top_edge: Edge,
 }
 
-impl Prism<'_> {
-    /// The heights at which it starts, ends or changes slope, in mm.
-    pub fn breaks(&self) -> impl Iterator<Item = f64> {
-        let Edges { bottom, top } = self.edges;
-        let all = [self.bottom, self.bottom + bottom.reach(), self.top - top.reach(), self.top];
-        all.into_iter().filter(|height| height.is_finite())
+/// How far an edge profile draws the outline in, at distances from its face; both in mm, the face
+/// first. Between the points the profile is straight.
+///
+/// A round is a quarter circle cut into chords: at the distance `r (1 − cos a)` it is drawn in by
+/// `r (1 − sin a)`, and a chord over the angle `a` strays by `r (1 − cos(a/2))` (elementary
+/// geometry).
+fn profile(edge: Edge, tolerance: Tolerance) -> Vec<(f64, f64)> {
+    match edge {
+        Edge::Square => Vec::new(),
+        Edge::Chamfer(size) => vec![(0.0, size.as_mm()), (size.as_mm(), 0.0)],
+        Edge::Round(radius) => {
+            let r = radius.as_mm();
+            crate::plane::quarter_arc(r, tolerance)
+                .map(|(c, s)| (r * (1.0 - c), r * (1.0 - s)))
+                .collect()
+        }
+    }
+}
+
+/// The inset of a profile at a distance from its face.
+fn inset(profile: &[(f64, f64)], distance: f64) -> f64 {
+    let Some(after) = profile.iter().position(|(at, _)| *at >= distance) else { return 0.0 };
+    let (at, here) = profile[after];
+    let Some(before) = after.checked_sub(1) else { return here };
+    let (from, there) = profile[before];
+    there + (here - there) * (distance - from) / (at - from)
+}
+
+impl Prism {
+    /// A prism with square edges.
+    pub fn square(act: Act, outline: Region, bottom: f64, top: f64) -> Self {
+        Prism { act, outline, bottom, top, bottom_edge: Edge::Square, top_edge: Edge::Square }
     }
 
-    /// Whether it is there all the way between two heights.
-    pub fn spans(&self, low: f64, high: f64) -> bool {
-        self.bottom <= low && high <= self.top
+    /// Its profiles, the heights of its faces with them.
+    pub(super) fn profiles(&self, tolerance: Tolerance) -> Profiles {
+        Profiles {
+            bottom: (self.bottom, profile(self.bottom_edge, tolerance)),
+            top: (self.top, profile(self.top_edge, tolerance)),
+        }
+    }
+}
+
+/// The edge profiles of a prism, worked out.
+pub(super) struct Profiles {
+    bottom: (f64, Vec<(f64, f64)>),
+    top: (f64, Vec<(f64, f64)>),
+}
+
+impl Profiles {
+    /// The heights at which the prism starts, ends or changes slope, in mm.
+    pub fn breaks(&self) -> impl Iterator<Item = f64> + '_ {
+        let (bottom, top) = (self.bottom.0, self.top.0);
+        let rising = self.bottom.1.iter().map(move |(distance, _)| bottom + distance);
+        let falling = self.top.1.iter().map(move |(distance, _)| top - distance);
+        [bottom, top].into_iter().chain(rising).chain(falling).filter(|height| height.is_finite())
     }
 
-    /// Its region at a height within its span: the outline, drawn in as its edges ask.
-    pub fn region_at(&self, height: f64) -> Cow<'_, Region> {
-        let inset = self
-            .edges
-            .bottom
-            .inset(height - self.bottom)
-            .max(self.edges.top.inset(self.top - height));
-        debug_assert_eq!(inset, 0.0, "square edges draw nothing in");
-        Cow::Borrowed(self.outline)
+    /// How far the outline is drawn in at a height, in mm. (A cut is widened by as much.)
+    pub fn inset_at(&self, height: f64) -> f64 {
+        let low = inset(&self.bottom.1, height - self.bottom.0);
+        let high =
+            if self.top.0.is_finite() { inset(&self.top.1, self.top.0 - height) } else { 0.0 };
+        low.max(high)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::units::Length;
+
+    #[test]
+    fn profiles_are_true_to_the_quarter_circle_and_the_slope() {
+        let chamfer = profile(Edge::Chamfer(Length::mm(0.6)), Tolerance::Normal);
+        assert!((inset(&chamfer, 0.0) - 0.6).abs() < 1e-12);
+        assert!((inset(&chamfer, 0.2) - 0.4).abs() < 1e-12);
+        assert_eq!(inset(&chamfer, 0.7), 0.0);
+        let round = profile(Edge::Round(Length::mm(2.0)), Tolerance::Fine);
+        for distance in [0.0, 0.1, 0.5, 1.0, 1.9, 2.0] {
+            // r − √(r² − (r − d)²) from the outline (circle equation).
+            let exact = 2.0 - (4.0f64 - (2.0 - distance) * (2.0 - distance)).sqrt();
+            assert!((inset(&round, distance) - exact).abs() < 0.02, "{distance}");
+        }
     }
 }

@@ -6,16 +6,17 @@
 mod clear;
 mod elevation;
 mod layout;
+mod outline;
 mod sections;
 
-pub use elevation::{EdgeProfile, Edges, Prism};
+pub use elevation::Prism;
 pub use layout::{Drawn, Layout, Placed, PlacedPlate, layout};
 pub use sections::sections;
 
 use crate::piece::Piece;
 use crate::plane::{MAX_COORDINATE_MM, Rect, Tolerance};
 use crate::preflight::{self, Finding};
-use crate::solid::{self, Measures, Mesh, Meshed};
+use crate::solid::{self, Measures, Mesh, MeshError, Meshed};
 
 /// A piece worked out.
 #[derive(Debug, Clone)]
@@ -36,14 +37,14 @@ pub struct Evaluation {
 
 /// Works a piece out. Never panics and never fails: what cannot be built is said in a finding.
 pub fn evaluate(piece: &Piece, tolerance: Tolerance) -> Evaluation {
-    let layout = layout(piece, tolerance);
+    let mut layout = layout(piece, tolerance);
     let reaches_too_far = layout.elements.iter().find(|placed| {
         let limit = Rect::centred(2.0 * MAX_COORDINATE_MM, 2.0 * MAX_COORDINATE_MM);
         placed.region.bounds().is_some_and(|bounds| !limit.contains(&bounds))
     });
-    let (Meshed { mesh, partings }, stop) = match reaches_too_far {
+    let (Meshed { mesh, partings, .. }, stop) = match reaches_too_far {
         Some(placed) => (Meshed::default(), Some(preflight::out_of_reach(piece, placed))),
-        None => match solid::mesh(&sections(&layout)) {
+        None => match solid_of(&mut layout) {
             Ok(meshed) if meshed.mesh.triangles.is_empty() => {
                 (meshed, Some(preflight::nothing_left(piece)))
             }
@@ -59,6 +60,17 @@ pub fn evaluate(piece: &Piece, tolerance: Tolerance) -> Evaluation {
     };
     findings.sort_by_key(|finding| finding.weight);
     Evaluation { layout, mesh, measures, bodies, partings, findings }
+}
+
+/// Meshes a layout. Should its edge treatments run into each other so that no sound solid comes of
+/// them, all edges are left square instead, and the layout says so.
+fn solid_of(layout: &mut Layout) -> Result<Meshed, MeshError> {
+    let meshed = solid::mesh(&sections(layout))?;
+    if meshed.is_sound || !layout.has_treated_edges() {
+        return Ok(meshed);
+    }
+    layout.leave_edges_square();
+    solid::mesh(&sections(layout))
 }
 
 /// The clear area of a piece's face in mm from the centre of the plate, or `None` where holes and

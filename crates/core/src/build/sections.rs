@@ -1,28 +1,39 @@
 use super::Layout;
 use crate::plane::to_grid;
-use crate::solid::{Layer, Sections, Slab};
+use crate::solid::{Act, Layer, Sections, Slab};
+use std::collections::HashMap;
 
 /// What is solid between which heights.
 ///
 /// The heights are all those at which a prism starts, ends or changes slope, on the grid; between
 /// two neighbours nothing changes but what an edge profile tapers.
 pub fn sections(layout: &Layout) -> Sections {
-    let prisms = layout.prisms();
-    let mut heights: Vec<f64> = prisms.iter().flat_map(|prism| prism.breaks()).collect();
+    let prisms: Vec<_> = layout.prisms().collect();
+    let profiles: Vec<_> = prisms.iter().map(|prism| prism.profiles(layout.tolerance)).collect();
+    let mut heights: Vec<f64> = profiles.iter().flat_map(|profile| profile.breaks()).collect();
     heights.sort_by(f64::total_cmp);
     heights.dedup_by_key(|height| to_grid(*height));
 
-    let footprints = prisms.iter().map(|prism| prism.outline.clone()).collect();
-    let slabs = heights
-        .windows(2)
-        .map(|pair| {
-            let (bottom, top) = (pair[0], pair[1]);
-            let present = prisms.iter().enumerate().filter(|(_, prism)| {
-                to_grid(prism.bottom) <= to_grid(bottom) && to_grid(top) <= to_grid(prism.top)
+    let mut sections = Sections::default();
+    let mut known: HashMap<(usize, i32), usize> = HashMap::new();
+    for pair in heights.windows(2) {
+        let (bottom, top) = (pair[0], pair[1]);
+        let mut layers = Vec::new();
+        for (i, prism) in prisms.iter().enumerate() {
+            if to_grid(prism.bottom) > to_grid(bottom) || to_grid(top) > to_grid(prism.top) {
+                continue;
+            }
+            let [foot, head] = [bottom, top].map(|height| {
+                let inset = profiles[i].inset_at(height);
+                *known.entry((i, to_grid(inset))).or_insert_with(|| {
+                    let by = if prism.act == Act::Adds { -inset } else { inset };
+                    sections.footprints.push(prism.outline.offset(by, layout.tolerance));
+                    sections.footprints.len() - 1
+                })
             });
-            let layers = present.map(|(i, prism)| Layer::upright(prism.act, i)).collect();
-            Slab { bottom, top, layers }
-        })
-        .collect();
-    Sections { footprints, slabs }
+            layers.push(Layer { act: prism.act, foot, head });
+        }
+        sections.slabs.push(Slab { bottom, top, layers });
+    }
+    sections
 }

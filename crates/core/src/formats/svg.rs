@@ -1,6 +1,6 @@
 //! SVG: the picture of a piece's face, to scale.
 
-use crate::build::Layout;
+use crate::build::{Layout, Placed};
 use crate::piece::ElementKind;
 use crate::plane::{Rect, Region};
 use crate::solid::Act;
@@ -9,11 +9,12 @@ use std::fmt::Write;
 /// The face of a piece as a small picture for lists: the plate, what stands up lighter, what is
 /// cut darker, holes empty. Everything outside the plate's own outline is shown as it will print.
 pub fn picture(layout: &Layout) -> String {
-    let plate = &layout.plate;
+    let outline = layout.outline_seen();
     let raised = layout.elements.iter().filter(|placed| placed.act == Act::Adds);
+    let frame = outline.bounds().unwrap_or(layout.plate.rect);
     let bounds = raised
         .filter_map(|placed| placed.region.bounds())
-        .fold(plate.rect, |all, b| Rect {
+        .fold(frame, |all, b| Rect {
             x0: all.x0.min(b.x0),
             y0: all.y0.min(b.y0),
             x1: all.x1.max(b.x1),
@@ -27,25 +28,26 @@ pub fn picture(layout: &Layout) -> String {
         bounds.width(),
         bounds.height()
     );
-    let holes: Vec<Region> = layout
-        .elements
-        .iter()
-        .filter(|placed| placed.kind == ElementKind::Hole)
-        .map(|placed| placed.region.clone())
-        .collect();
-    let holes = Region::gather(holes);
+    let is_hole = |placed: &&Placed| placed.kind == ElementKind::Hole;
+    let through = |placed: &&Placed| is_hole(placed) && placed.bottom <= 0.0;
+    let holes = layout.elements.iter().filter(through).map(|placed| placed.region.clone());
+    let holes = Region::gather(holes.collect());
     let mut draw = |region: &Region, fill: &str| {
         let path = region.difference(&holes).svg_path();
-        let _ = write!(svg, "<path fill=\"{fill}\" d=\"{path}\"/>");
+        let _ = write!(svg, "<path fill=\"{fill}\" fill-rule=\"evenodd\" d=\"{path}\"/>");
     };
-    draw(&plate.outline, "#2F5D83");
-    for placed in layout.elements.iter().filter(|placed| placed.kind != ElementKind::Hole) {
+    draw(&outline, "#2F5D83");
+    let drawn = layout
+        .elements
+        .iter()
+        .filter(|placed| placed.kind != ElementKind::Loop && !through(placed));
+    for placed in drawn {
         match placed.act {
             Act::Adds => draw(&placed.region, "#9CC0DC"),
             Act::Cuts if placed.bottom > 0.0 => {
-                draw(&placed.region.intersection(&plate.outline), "#1D3E59");
+                draw(&placed.region.intersection(&outline), "#1D3E59");
             }
-            Act::Cuts => draw(&placed.region.intersection(&plate.outline), "#F7F4EC"),
+            Act::Cuts => draw(&placed.region.intersection(&outline), "#F7F4EC"),
         }
     }
     svg.push_str("</svg>\n");

@@ -51,6 +51,26 @@ impl Checker {
         self.report(field, format!("{what} can be {low} to {high}, not {found}."));
     }
 
+    pub fn count(&mut self, field: &str, what: &str, value: u32, range: RangeInclusive<u32>) {
+        if !range.contains(&value) {
+            let (low, high) = (range.start(), range.end());
+            self.report(field, format!("{what} can be {low} to {high}, not {value}."));
+        }
+    }
+
+    pub fn share(&mut self, field: &str, what: &str, value: f64, range: RangeInclusive<f64>) {
+        if !range.contains(&value) {
+            let (low, high) = (range.start(), range.end());
+            self.report(field, format!("{what} can be {low} to {high}, not {value}."));
+        }
+    }
+
+    pub fn angle(&mut self, field: &str, degrees: f64) {
+        if !(-360.0..=360.0).contains(&degrees) {
+            self.report(field, format!("A turn can be −360° to 360°, not {degrees}°."));
+        }
+    }
+
     pub fn place(&mut self, what: &str, across: Length, up: Length) {
         for (field, distance) in [("place.across.distance", across), ("place.up.distance", up)] {
             self.range(field, what, distance, -500.0..=500.0);

@@ -218,7 +218,7 @@ mod tests {
                 refused(typed("blank", "width", "10000")),
                 refused(typed("hole-1", "diameter", "-5")),
                 refused(set("hole-1", "diameter", json!("five"))),
-                refused(set("hole-1", "depth", json!(3))),
+                refused(set("hole-1", "glaze", json!(3))),
                 refused(set("hole-9", "diameter", json!(3))),
                 refused(set("lettering-1", "words", json!("x".repeat(1001)))),
                 refused(set("lettering-1", "relief", json!({"sunk": 1}))),

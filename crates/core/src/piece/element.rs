@@ -1,7 +1,7 @@
 use super::check::Checker;
 use super::{
-    Across, AcrossClear, Hole, HolePlace, Lettering, LetteringPlace, Offset, Piece, Relief, Up,
-    UpClear,
+    Across, AcrossClear, BothEdges, Depth, Edge, Emblem, Hole, HolePlace, HoleShape, Lettering,
+    LetteringPlace, Loop, Offset, Piece, Recess, Relief, Rim, Up, UpClear,
 };
 use crate::lettering::{TYPEFACES, set};
 use crate::plane::Tolerance;
@@ -15,8 +15,16 @@ use serde::{Deserialize, Serialize};
 pub enum Element {
     /// One line of words.
     Lettering(Lettering),
-    /// A round hole.
+    /// A drawn shape.
+    Emblem(Emblem),
+    /// A raised band along the outline.
+    Rim(Rim),
+    /// A sunk field.
+    Recess(Recess),
+    /// A hole.
     Hole(Hole),
+    /// A ring outside the outline.
+    Loop(Loop),
 }
 
 /// The kinds of element there are.
@@ -25,8 +33,16 @@ pub enum Element {
 pub enum ElementKind {
     /// One line of words.
     Lettering,
-    /// A round hole.
+    /// A drawn shape.
+    Emblem,
+    /// A raised band along the outline.
+    Rim,
+    /// A sunk field.
+    Recess,
+    /// A hole.
     Hole,
+    /// A ring outside the outline.
+    Loop,
 }
 
 impl ElementKind {
@@ -34,49 +50,104 @@ impl ElementKind {
     pub fn word(self) -> &'static str {
         match self {
             ElementKind::Lettering => "lettering",
+            ElementKind::Emblem => "emblem",
+            ElementKind::Rim => "rim",
+            ElementKind::Recess => "recess",
             ElementKind::Hole => "hole",
+            ElementKind::Loop => "loop",
         }
     }
 
     /// A new element of this kind, placed and sized so that it suits the piece as it is.
+    /// Sizes are customary ones (common practice, no source).
     pub(super) fn fresh(self, piece: &Piece) -> Element {
         let id = fresh_id(piece, self);
-        let centred = Offset { from: Up::Centre, distance: Length::ZERO };
+        let plate = piece.component().plate();
+        let half = plate.shorter_side() / 2.0;
         match self {
-            ElementKind::Hole => {
-                // About 5 mm from the end, 5 mm across (common practice, no source); the second
-                // hole goes to the other end.
-                let is_left = |element: &Element| matches!(element, Element::Hole(hole) if hole.place.across.from == Across::Left);
-                let taken = piece.component().elements.iter().any(is_left);
-                let from = if taken { Across::Right } else { Across::Left };
-                let plate = piece.component().plate();
-                let diameter = (plate.largest_radius() * 0.8).min(5.0);
-                let across = Offset { from, distance: Length::mm(rounded(diameter * 1.2)) };
-                let place = HolePlace { across, up: centred };
-                Element::Hole(Hole { id, diameter: Length::mm(rounded(diameter)), place })
-            }
-            ElementKind::Lettering => {
-                let face = &TYPEFACES[0];
-                let words = "NAME";
+            ElementKind::Hole => Element::Hole(fresh_hole(id, piece)),
+            ElementKind::Lettering => Element::Lettering(fresh_lettering(id, piece)),
+            ElementKind::Emblem => {
                 let room = crate::build::clear_area(piece);
-                let height = room.map_or(5.0, |room| {
-                    let width = set(words, face, 10.0, Tolerance::Draft).advance / 10.0;
-                    (room.height() * 0.6).min(room.width() / width).clamp(0.5, 400.0)
-                });
-                let place = LetteringPlace {
-                    across: Offset { from: AcrossClear::Clear, distance: Length::ZERO },
-                    up: Offset { from: UpClear::Centre, distance: Length::ZERO },
-                };
-                Element::Lettering(Lettering {
+                let width = room
+                    .map_or(5.0, |room| (room.height().min(room.width()) * 0.7).clamp(0.5, 480.0));
+                Element::Emblem(Emblem {
                     id,
-                    words: words.to_owned(),
-                    face: face.id.to_owned(),
-                    letter_height: Length::mm(rounded(height)),
-                    relief: Relief::Raised(Length::mm(1.5)),
-                    place,
+                    shape: "star".to_owned(),
+                    width: Length::mm(rounded(width)),
+                    stretch: 1.0,
+                    turn: 0.0,
+                    mirrored: false,
+                    relief: Relief::Raised(Length::mm(1.0)),
+                    edge: Edge::Square,
+                    place: in_clear_area(),
                 })
             }
+            ElementKind::Rim => Element::Rim(Rim {
+                id,
+                inset: Length::ZERO,
+                width: Length::mm(rounded((half * 0.3).min(2.0))),
+                height: Length::mm(1.0),
+                edge: Edge::Square,
+            }),
+            ElementKind::Recess => Element::Recess(Recess {
+                id,
+                inset: Length::mm(rounded((half * 0.3).min(2.0))),
+                depth: Depth::Fraction(0.5),
+                edge: Edge::Square,
+            }),
+            ElementKind::Loop => Element::Loop(Loop {
+                id,
+                angle: 180.0,
+                inside: Length::mm(8.0),
+                wall: Length::mm(2.0),
+                blend: Length::mm(3.0),
+            }),
         }
+    }
+}
+
+fn fresh_hole(id: String, piece: &Piece) -> Hole {
+    // About 5 mm across and its centre about 5 mm from the end; the second goes to the other end.
+    let is_left = |element: &Element| matches!(element, Element::Hole(hole) if hole.place.across.from == Across::Left);
+    let taken = piece.component().elements.iter().any(is_left);
+    let from = if taken { Across::Right } else { Across::Left };
+    let diameter = (piece.component().plate().shorter_side() * 0.4).min(5.0);
+    Hole {
+        id,
+        shape: HoleShape::Round,
+        diameter: Length::mm(rounded(diameter)),
+        turn: 0.0,
+        depth: None,
+        edges: BothEdges::default(),
+        place: HolePlace {
+            across: Offset { from, distance: Length::mm(rounded(diameter * 1.2)) },
+            up: Offset { from: Up::Centre, distance: Length::ZERO },
+        },
+    }
+}
+
+fn fresh_lettering(id: String, piece: &Piece) -> Lettering {
+    let (face, words) = (&TYPEFACES[0], "NAME");
+    let height = crate::build::clear_area(piece).map_or(5.0, |room| {
+        let width = set(words, face, 10.0, Tolerance::Draft).advance / 10.0;
+        (room.height() * 0.6).min(room.width() / width).clamp(0.5, 400.0)
+    });
+    Lettering {
+        id,
+        words: words.to_owned(),
+        face: face.id.to_owned(),
+        letter_height: Length::mm(rounded(height)),
+        relief: Relief::Raised(Length::mm(1.5)),
+        edge: Edge::Square,
+        place: in_clear_area(),
+    }
+}
+
+fn in_clear_area() -> LetteringPlace {
+    LetteringPlace {
+        across: Offset { from: AcrossClear::Clear, distance: Length::ZERO },
+        up: Offset { from: UpClear::Clear, distance: Length::ZERO },
     }
 }
 
@@ -93,57 +164,71 @@ pub(super) fn fresh_id(piece: &Piece, kind: ElementKind) -> String {
         .unwrap_or_default()
 }
 
+/// The same done to whatever kind of element it is.
+macro_rules! each {
+    ($element:expr, $inner:ident => $does:expr) => {
+        match $element {
+            Element::Lettering($inner) => $does,
+            Element::Emblem($inner) => $does,
+            Element::Rim($inner) => $does,
+            Element::Recess($inner) => $does,
+            Element::Hole($inner) => $does,
+            Element::Loop($inner) => $does,
+        }
+    };
+}
+
 impl Element {
     /// The element's id.
     pub fn id(&self) -> &str {
-        match self {
-            Element::Lettering(lettering) => &lettering.id,
-            Element::Hole(hole) => &hole.id,
-        }
+        each!(self, inner => &inner.id)
     }
 
     /// How many letters it has to draw.
     pub(super) fn letters(&self) -> usize {
         match self {
             Element::Lettering(lettering) => lettering.words.chars().count(),
-            Element::Hole(_) => 0,
+            _ => 0,
         }
     }
 
     pub(super) fn set_id(&mut self, id: String) {
-        match self {
-            Element::Lettering(lettering) => lettering.id = id,
-            Element::Hole(hole) => hole.id = id,
-        }
+        each!(self, inner => inner.id = id);
     }
 
     /// What kind of element it is.
     pub fn kind(&self) -> ElementKind {
         match self {
             Element::Lettering(_) => ElementKind::Lettering,
+            Element::Emblem(_) => ElementKind::Emblem,
+            Element::Rim(_) => ElementKind::Rim,
+            Element::Recess(_) => ElementKind::Recess,
             Element::Hole(_) => ElementKind::Hole,
+            Element::Loop(_) => ElementKind::Loop,
         }
     }
 
     /// Moves it aside a little, so that a copy does not hide what it was copied from.
     pub(super) fn nudge(&mut self, mm: f64) {
-        let (across, inwards) = match self {
-            Element::Lettering(lettering) => {
-                let across = &mut lettering.place.across;
-                (&mut across.distance, across.from == AcrossClear::Right)
+        let (distance, inwards) = match self {
+            Element::Lettering(Lettering { place, .. }) | Element::Emblem(Emblem { place, .. }) => {
+                (&mut place.across.distance, place.across.from == AcrossClear::Right)
             }
-            Element::Hole(hole) => {
-                let across = &mut hole.place.across;
-                (&mut across.distance, across.from == Across::Right)
+            Element::Hole(Hole { place, .. }) => {
+                (&mut place.across.distance, place.across.from == Across::Right)
+            }
+            Element::Rim(Rim { inset, .. }) | Element::Recess(Recess { inset, .. }) => {
+                (inset, false)
+            }
+            Element::Loop(ring) => {
+                ring.angle += 30.0;
+                return;
             }
         };
-        *across = Length::mm(across.as_mm() + if inwards { -mm } else { mm });
+        *distance = Length::mm(distance.as_mm() + if inwards { -mm } else { mm });
     }
 
     pub(super) fn check(&self, checker: &mut Checker) {
-        match self {
-            Element::Lettering(lettering) => lettering.check(checker),
-            Element::Hole(hole) => hole.check(checker),
-        }
+        each!(self, inner => inner.check(checker));
     }
 }

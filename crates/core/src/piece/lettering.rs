@@ -1,5 +1,5 @@
-use super::LetteringPlace;
 use super::check::Checker;
+use super::{Edge, LetteringPlace};
 use crate::lettering::{TYPEFACES, typeface};
 use crate::units::Length;
 use schemars::JsonSchema;
@@ -19,6 +19,9 @@ pub struct Lettering {
     pub letter_height: Length,
     /// How it meets the face.
     pub relief: Relief,
+    /// How the edges of the letters are finished: the upper ones where they stand up, those at the
+    /// face where they are sunk.
+    pub edge: Edge,
     /// Where it sits.
     pub place: LetteringPlace,
 }
@@ -27,8 +30,11 @@ pub struct Lettering {
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case", deny_unknown_fields)]
 pub enum Relief {
-    /// Stands above the face by this height, 0.05 to 100 mm.
+    /// Stands above the face, or above the floor of the recess it lies in, by this height, 0.05 to
+    /// 100 mm.
     Raised(Length),
+    /// Stands up to the height of the rim; without a rim 1 mm.
+    LevelWithRim,
     /// Sunk into the face by this depth, 0.05 to 100 mm.
     Recessed(Length),
     /// Cut through everything.
@@ -49,19 +55,26 @@ impl Lettering {
             checker.report("face", format!("There is no typeface “{face}”. There are: {known}."));
         }
         checker.range("letter_height", "The letter height", self.letter_height, 0.5..=400.0);
-        match self.relief {
+        self.relief.check(checker);
+        self.edge.check("edge", checker);
+        checker.place(
+            "The lettering’s distance",
+            self.place.across.distance,
+            self.place.up.distance,
+        );
+    }
+}
+
+impl Relief {
+    pub(super) fn check(self, checker: &mut Checker) {
+        match self {
             Relief::Raised(height) => {
                 checker.range("relief.raised", "The height above the plate", height, 0.05..=100.0);
             }
             Relief::Recessed(depth) => {
                 checker.range("relief.recessed", "The depth", depth, 0.05..=100.0);
             }
-            Relief::Through => {}
+            Relief::LevelWithRim | Relief::Through => {}
         }
-        checker.place(
-            "The lettering’s distance",
-            self.place.across.distance,
-            self.place.up.distance,
-        );
     }
 }

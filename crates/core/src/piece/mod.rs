@@ -7,39 +7,55 @@
 
 mod check;
 mod describe;
+mod edge;
 mod edit;
 mod element;
+mod emblem;
 mod hole;
 mod lettering;
+mod outline;
 mod place;
 mod plate;
 mod read;
+mod recess;
+mod rim;
+mod ring_loop;
+mod upgrade;
 
 pub use check::Problem;
 pub use describe::format_description;
+pub use edge::{BothEdges, Edge};
 pub use edit::{Applied, Edit, EditError, apply};
 pub use element::{Element, ElementKind};
-pub use hole::Hole;
+pub use emblem::Emblem;
+pub use hole::{Hole, HoleShape};
 pub use lettering::{Lettering, Relief};
+pub use outline::{Corner, Corners, Outline, Polygon, Ring, Scallop, Star, Tag};
 pub(crate) use place::Span;
 pub use place::{
     Across, AcrossClear, Datum, FromDatum, HolePlace, LetteringPlace, Offset, Up, UpClear,
 };
 pub use plate::Plate;
 pub use read::{MAX_FILE_BYTES, ReadError, read, write};
+pub use recess::{Depth, Recess};
+pub use rim::Rim;
+pub use ring_loop::Loop;
 
 use crate::units::{Length, Unit};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// The version of the piece format this program writes.
-pub const FORMAT_VERSION: u32 = 1;
+///
+/// 1: a rectangular plate, lettering, round holes. 2: outlines, edges, rims, recesses, loops,
+/// emblems, shaped and blind holes.
+pub const FORMAT_VERSION: u32 = 2;
 
 /// One thing to make.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Piece {
-    /// Version of this format: 1.
+    /// Version of this format: 2. Files of version 1 are brought up to it when they are read.
     pub kalotype: u32,
     /// What the piece is called; file names follow from it.
     pub name: String,

@@ -1,9 +1,10 @@
 use super::check::Checker;
+use super::{BothEdges, Corner, Corners, Outline};
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-/// A flat rectangular plate with rounded corners. Its face looks up, its foot lies on the bed.
+/// A flat plate. Its face looks up, its foot lies on the bed.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Plate {
@@ -13,8 +14,10 @@ pub struct Plate {
     pub height: Length,
     /// From the bed to the face, 0.2 to 100 mm.
     pub thickness: Length,
-    /// Radius of all four corners; 0 leaves them square. At most half the shorter side is used.
-    pub corner_radius: Length,
+    /// Its outline.
+    pub outline: Outline,
+    /// How the edges of its face and its foot are finished.
+    pub edges: BothEdges,
 }
 
 impl Default for Plate {
@@ -24,21 +27,23 @@ impl Default for Plate {
             width: Length::mm(72.0),
             height: Length::mm(24.0),
             thickness: Length::mm(3.0),
-            corner_radius: Length::mm(3.0),
+            outline: Outline::Rectangle(Corners::all(Corner::Round(Length::mm(3.0)))),
+            edges: BothEdges::default(),
         }
     }
 }
 
 impl Plate {
-    /// The largest radius the corners can have, in mm: half the shorter side.
-    pub fn largest_radius(&self) -> f64 {
-        self.width.as_mm().min(self.height.as_mm()) / 2.0
+    /// The smaller of width and height, in mm.
+    pub fn shorter_side(&self) -> f64 {
+        self.width.as_mm().min(self.height.as_mm())
     }
 
     pub(super) fn check(&self, checker: &mut Checker) {
         checker.range("width", "The plate’s width", self.width, 1.0..=500.0);
         checker.range("height", "The plate’s height", self.height, 1.0..=500.0);
         checker.range("thickness", "The plate’s thickness", self.thickness, 0.2..=100.0);
-        checker.range("corner_radius", "The corner radius", self.corner_radius, 0.0..=250.0);
+        self.outline.check(checker);
+        self.edges.check(checker);
     }
 }

@@ -1,4 +1,4 @@
-use super::{FORMAT_VERSION, Piece};
+use super::{FORMAT_VERSION, Piece, upgrade};
 use serde::Deserialize;
 use thiserror::Error;
 
@@ -16,7 +16,7 @@ pub enum ReadError {
     NotAPiece(String),
     /// Written by a program that knows more than this one.
     #[error(
-        "kalotype: this is version {0} of the format; this program reads version {FORMAT_VERSION}"
+        "kalotype: this is version {0} of the format; this program reads versions 1 to {FORMAT_VERSION}"
     )]
     Version(u32),
     /// A field that is missing, unknown or of the wrong type.
@@ -44,10 +44,15 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
     }
     let header: Header =
         serde_json::from_slice(bytes).map_err(|error| ReadError::NotAPiece(error.to_string()))?;
-    if header.kalotype != FORMAT_VERSION {
-        return Err(ReadError::Version(header.kalotype));
-    }
-    let piece: Piece = from_json(&mut serde_json::Deserializer::from_slice(bytes))?;
+    let piece: Piece = match header.kalotype {
+        FORMAT_VERSION => from_json(&mut serde_json::Deserializer::from_slice(bytes))?,
+        1 => {
+            let document = serde_json::from_slice(bytes)
+                .map_err(|error| ReadError::NotAPiece(error.to_string()))?;
+            from_json(upgrade::from_version_1(document))?
+        }
+        other => return Err(ReadError::Version(other)),
+    };
     match piece.problems().into_iter().next() {
         None => Ok(piece),
         Some(problem) => Err(ReadError::Field { path: problem.path, message: problem.message }),
@@ -100,8 +105,8 @@ mod tests {
         };
         insta::assert_snapshot!(
             [
-                refused("\"kalotype\": 1", "\"kalotype\": 7"),
-                refused("\"kalotype\": 1", "\"version\": 1"),
+                refused("\"kalotype\": 2", "\"kalotype\": 7"),
+                refused("\"kalotype\": 2", "\"version\": 2"),
                 refused("\"width\": 72.0", "\"width\": 10000.0"),
                 refused("\"width\": 72.0", "\"width\": -1"),
                 refused("\"width\": 72.0", "\"width\": \"72\""),

@@ -5,7 +5,7 @@
 //! triangle learns which footprints cover it. Whatever is then built above and below shares these
 //! vertices exactly, which is what makes a mesh of sections closed by construction.
 
-use super::{GridPoint, Region};
+use super::{Cover, GridPoint, Region};
 use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation};
 use std::collections::HashMap;
 use thiserror::Error;
@@ -33,8 +33,8 @@ pub struct Cell {
     pub corners: [u32; 3],
     /// The cell across the side from corner `i` to corner `i + 1`; `None` on the hull.
     pub across: [Option<u32>; 3],
-    /// Bit `i` is set where footprint `i` covers the cell.
-    pub cover: u128,
+    /// The footprints that cover the cell.
+    pub cover: Cover,
 }
 
 /// The plane within the hull of all footprints, cut into triangles none of which an outline
@@ -52,17 +52,17 @@ impl Arrangement {
     /// in [`Cell::cover`].
     ///
     /// # Errors
-    /// With more than 128 footprints, or where edges cannot be resolved on the grid.
+    /// With more than [`Cover::CAPACITY`] footprints, or where edges cannot be resolved on the grid.
     pub fn of(footprints: &[&Region]) -> Result<Self, ArrangementError> {
-        const MAX: usize = u128::BITS as usize;
-        if footprints.len() > MAX {
-            return Err(ArrangementError::TooManyFootprints { found: footprints.len(), max: MAX });
+        let (found, max) = (footprints.len(), Cover::CAPACITY);
+        if found > max {
+            return Err(ArrangementError::TooManyFootprints { found, max });
         }
         let mut edges = EdgeSet::default();
         for (bit, footprint) in footprints.iter().enumerate() {
             for contour in footprint.contours() {
                 for (&a, &b) in contour.iter().zip(contour.iter().cycle().skip(1)) {
-                    edges.toggle(a, b, 1 << bit);
+                    edges.toggle(a, b, Cover::only(bit));
                 }
             }
         }
@@ -75,11 +75,11 @@ impl Arrangement {
 /// footprint twice does not bound it at all, so masks are combined by exclusive or.
 #[derive(Default)]
 struct EdgeSet {
-    masks: HashMap<(GridPoint, GridPoint), u128>,
+    masks: HashMap<(GridPoint, GridPoint), Cover>,
 }
 
 impl EdgeSet {
-    fn toggle(&mut self, a: GridPoint, b: GridPoint, mask: u128) {
+    fn toggle(&mut self, a: GridPoint, b: GridPoint, mask: Cover) {
         if a != b {
             let key = if a < b { (a, b) } else { (b, a) };
             *self.masks.entry(key).or_default() ^= mask;
@@ -91,7 +91,7 @@ impl EdgeSet {
     fn resolve(&mut self) -> Result<(), ArrangementError> {
         const ROUNDS: usize = 24;
         for _ in 0..ROUNDS {
-            self.masks.retain(|_, mask| *mask != 0);
+            self.masks.retain(|_, mask| !mask.is_empty());
             let mut edges: Vec<_> = self.masks.keys().copied().collect();
             edges.sort_unstable();
             let cuts = crossings(&edges);
@@ -270,7 +270,7 @@ fn triangulate(edges: &EdgeSet) -> Result<Arrangement, ArrangementError> {
             sides.map(|side| side.rev().face().as_inner().map(|other| number[other.fix().index()]));
         let corners = sides.map(|side| side.from().fix().index() as u32);
         seeds.extend(across.contains(&None).then_some(cells.len() as u32));
-        cells.push(Cell { corners, across, cover: 0 });
+        cells.push(Cell { corners, across, cover: Cover::default() });
     }
 
     // From outside the hull, where nothing covers, inwards: crossing an edge toggles the
@@ -278,7 +278,7 @@ fn triangulate(edges: &EdgeSet) -> Result<Arrangement, ArrangementError> {
     let mask_between = |a: u32, b: u32| {
         let (a, b) = (points[a as usize], points[b as usize]);
         let key = if a < b { (a, b) } else { (b, a) };
-        edges.masks.get(&key).copied().unwrap_or(0)
+        edges.masks.get(&key).copied().unwrap_or_default()
     };
     let mut reached = vec![false; cells.len()];
     let mut queue = Vec::with_capacity(cells.len());
@@ -313,7 +313,7 @@ mod tests {
     use crate::plane::{Rect, Tolerance, circle, rounded_rectangle};
     use proptest::prelude::*;
 
-    fn covered_area(arrangement: &Arrangement, accept: impl Fn(u128) -> bool) -> f64 {
+    fn covered_area(arrangement: &Arrangement, accept: impl Fn(Cover) -> bool) -> f64 {
         let doubled: i128 = arrangement
             .cells
             .iter()
@@ -332,9 +332,12 @@ mod tests {
             |x0, y0, x1, y1| rounded_rectangle(Rect { x0, y0, x1, y1 }, 0.0, Tolerance::Normal);
         let (a, b, c) = (rect(0., 0., 10., 10.), rect(10., 2., 20., 8.), rect(0., 0., 10., 5.));
         let arrangement = Arrangement::of(&[&a, &b, &c]).unwrap();
-        assert_eq!(covered_area(&arrangement, |cover| cover & 1 != 0), 100.0);
-        assert_eq!(covered_area(&arrangement, |cover| cover == 0b010), 60.0);
-        assert_eq!(covered_area(&arrangement, |cover| cover == 0b101), 50.0);
+        assert_eq!(covered_area(&arrangement, |cover| cover.has(0)), 100.0);
+        assert_eq!(covered_area(&arrangement, |cover| cover == Cover::only(1)), 60.0);
+        assert_eq!(
+            covered_area(&arrangement, |cover| cover == Cover::only(0) ^ Cover::only(2)),
+            50.0
+        );
     }
 
     proptest! {
@@ -348,11 +351,11 @@ mod tests {
             let footprints: Vec<&Region> = regions.iter().collect();
             let arrangement = Arrangement::of(&footprints).unwrap();
             for (bit, region) in regions.iter().enumerate() {
-                let area = covered_area(&arrangement, |cover| cover & 1 << bit != 0);
+                let area = covered_area(&arrangement, |cover| cover.has(bit));
                 prop_assert!((area - region.area()).abs() < 1e-3);
             }
             let rest = regions[1..].iter().fold(Region::default(), |sum, r| sum.union(r));
-            let cut = covered_area(&arrangement, |cover| cover == 1);
+            let cut = covered_area(&arrangement, |cover| cover == Cover::only(0));
             prop_assert!((cut - regions[0].difference(&rest).area()).abs() < 1e-3);
         }
     }

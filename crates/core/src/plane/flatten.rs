@@ -35,20 +35,32 @@ fn chords_per_quarter(radius: f64, tolerance: Tolerance) -> usize {
     ((FRAC_PI_2 / angle).ceil() as usize).clamp(2, 4096)
 }
 
-fn quarter_arcs(corners: [(f64, f64); 4], radius: f64, tolerance: Tolerance) -> Vec<GridPoint> {
+/// The cosines and sines of a quarter turn in equal steps, first and last exact.
+pub fn quarter_arc(radius: f64, tolerance: Tolerance) -> impl Iterator<Item = (f64, f64)> {
     let chords = chords_per_quarter(radius, tolerance);
-    let mut points: Vec<GridPoint> = Vec::with_capacity(4 * (chords + 1));
+    (0..=chords).map(move |step| match step {
+        0 => (1.0, 0.0),
+        _ if step == chords => (0.0, 1.0),
+        _ => {
+            let (sine, cosine) = (FRAC_PI_2 * step as f64 / chords as f64).sin_cos();
+            (cosine, sine)
+        }
+    })
+}
+
+/// Four quarter arcs with semi-axes `rx` and `ry` about four corners, counter-clockwise from the
+/// right.
+fn quarter_arcs(
+    corners: [(f64, f64); 4],
+    (rx, ry): (f64, f64),
+    tolerance: Tolerance,
+) -> Vec<GridPoint> {
+    let mut points: Vec<GridPoint> = Vec::new();
     for (quarter, (cx, cy)) in corners.into_iter().enumerate() {
-        for step in 0..=chords {
-            // Taking sine and cosine of the first quarter alone keeps the outline symmetric.
-            let angle = FRAC_PI_2 * step as f64 / chords as f64;
-            let (s, c) = match step {
-                0 => (0.0, 1.0),
-                _ if step == chords => (1.0, 0.0),
-                _ => angle.sin_cos(),
-            };
+        // Using the first quarter's cosines throughout keeps the outline symmetric.
+        for (c, s) in quarter_arc(rx.max(ry), tolerance) {
             let (dx, dy) = [(c, s), (-s, c), (-c, -s), (s, -c)][quarter];
-            let point = GridPoint::new(to_grid(cx + radius * dx), to_grid(cy + radius * dy));
+            let point = GridPoint::new(to_grid(cx + rx * dx), to_grid(cy + ry * dy));
             if points.last() != Some(&point) {
                 points.push(point);
             }
@@ -60,9 +72,14 @@ fn quarter_arcs(corners: [(f64, f64); 4], radius: f64, tolerance: Tolerance) -> 
     points
 }
 
+/// An ellipse as a region; its vertices lie on the true ellipse. Semi-axes in mm, positive.
+pub fn ellipse(centre: (f64, f64), semi_axes: (f64, f64), tolerance: Tolerance) -> Region {
+    Region::from_contours(vec![quarter_arcs([centre; 4], semi_axes, tolerance)])
+}
+
 /// A circle as a region; its vertices lie on the true circle. `radius` in mm, positive.
 pub fn circle(centre: (f64, f64), radius: f64, tolerance: Tolerance) -> Region {
-    Region::from_contours(vec![quarter_arcs([centre; 4], radius, tolerance)])
+    Region::from_contours(vec![quarter_arcs([centre; 4], (radius, radius), tolerance)])
 }
 
 /// A rectangle whose corners are rounded by `radius` mm, which must be at most half its shorter
@@ -81,7 +98,7 @@ pub fn rounded_rectangle(rect: Rect, radius: f64, tolerance: Tolerance) -> Regio
     let (left, right) = (x0 + radius, x1 - radius);
     let (low, high) = (y0 + radius, y1 - radius);
     let corners = [(right, high), (left, high), (left, low), (right, low)];
-    Region::from_contours(vec![quarter_arcs(corners, radius, tolerance)])
+    Region::from_contours(vec![quarter_arcs(corners, (radius, radius), tolerance)])
 }
 
 #[cfg(test)]

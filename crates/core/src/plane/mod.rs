@@ -6,13 +6,18 @@
 
 mod arrangement;
 mod boxes;
+mod cover;
+mod distance;
 mod flatten;
 mod grid;
+mod inner_rect;
 mod offset;
 mod region;
 
 pub use arrangement::{Arrangement, ArrangementError, Cell};
 pub use boxes::{Rect, largest_empty_rect};
-pub use flatten::{Tolerance, circle, rounded_rectangle};
+pub use cover::Cover;
+pub use flatten::{Tolerance, circle, ellipse, quarter_arc, rounded_rectangle};
 pub use grid::{GRID_PER_MM, GridPoint, MAX_COORDINATE_MM, from_grid, to_grid};
+pub use inner_rect::largest_inner_rect;
 pub use region::Region;

@@ -26,7 +26,9 @@ impl Region {
         let style =
             IntOutlineStyle::new(steps).line_join(IntLineJoin::Round(arc)).math(MathMode::Float);
         // Out of the coordinate range nothing can be offset; the layout has refused such pieces.
-        let shapes = self.contours()[..].outline(&style).unwrap_or_default();
+        let shapes = self.contours()[..]
+            .outline_custom(&style, super::region::options())
+            .unwrap_or_default();
         Region::from_contours(shapes.into_iter().flatten().collect())
     }
 
@@ -41,7 +43,8 @@ impl Region {
     }
 
     /// The largest distance up to `wanted` mm by which the region can be drawn in without losing a
-    /// part, a hole or a stroke, found to about a fiftieth of `wanted`.
+    /// part, a hole or a stroke, found to about a fiftieth of `wanted`. A negative distance asks
+    /// the same of growing: no parts may meet and no hole close.
     ///
     /// As long as nothing is lost the number of contours stays the same; it changes when a stroke
     /// breaks in two, a part vanishes or two holes meet.

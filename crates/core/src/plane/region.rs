@@ -1,7 +1,8 @@
 use super::{GRID_PER_MM, GridPoint, Rect, Tolerance, from_grid, to_grid};
 use i_overlay::core::fill_rule::FillRule;
-use i_overlay::core::overlay::Overlay;
+use i_overlay::core::overlay::{IntOverlayOptions, Overlay};
 use i_overlay::core::overlay_rule::OverlayRule;
+use i_overlay::core::solver::Solver;
 use i_overlay::i_float::int::point::IntPoint;
 use kurbo::{BezPath, PathEl};
 
@@ -12,6 +13,12 @@ use kurbo::{BezPath, PathEl};
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct Region {
     contours: Vec<Vec<GridPoint>>,
+}
+
+/// Contours of less than 10⁻⁴ mm² are specks that rounding left, smaller than anything can print.
+pub(super) fn options() -> IntOverlayOptions<u64> {
+    const SPECK: u64 = (1e-4 * GRID_PER_MM * GRID_PER_MM) as u64;
+    IntOverlayOptions { min_output_area: SPECK, ..IntOverlayOptions::default() }
 }
 
 impl Region {
@@ -40,12 +47,20 @@ impl Region {
 
     /// The non-zero union of arbitrary contours.
     pub fn resolve(contours: &[Vec<GridPoint>]) -> Self {
+        let shapes = Overlay::from_subj_custom(contours, options(), Solver::default())
+            .overlay(OverlayRule::Subject, FillRule::NonZero);
+        Region { contours: shapes.into_iter().flatten().collect() }
+    }
+
+    /// The same, however small its contours are.
+    pub(crate) fn resolve_all(contours: &[Vec<GridPoint>]) -> Self {
         let shapes = Overlay::from_subj(contours).overlay(OverlayRule::Subject, FillRule::NonZero);
         Region { contours: shapes.into_iter().flatten().collect() }
     }
 
     fn overlay(&self, other: &Region, rule: OverlayRule) -> Region {
-        let shapes = Overlay::from_subj_and_clip(&self.contours[..], &other.contours[..])
+        let (own, others) = (&self.contours[..], &other.contours[..]);
+        let shapes = Overlay::from_subj_and_clip_custom(own, others, options(), Solver::default())
             .overlay(rule, FillRule::EvenOdd);
         Region { contours: shapes.into_iter().flatten().collect() }
     }
@@ -124,6 +139,30 @@ impl Region {
             point.y += dy;
         }
         self
+    }
+
+    /// Without the holes smaller than an area in mm².
+    pub fn without_small_holes(mut self, area: f64) -> Region {
+        self.contours.retain(|contour| {
+            let signed = Region { contours: vec![contour.clone()] }.area();
+            signed > 0.0 || -signed >= area
+        });
+        self
+    }
+
+    /// Turned about the origin, counter-clockwise, in degrees.
+    pub fn turned(self, degrees: f64) -> Region {
+        if degrees == 0.0 {
+            return self;
+        }
+        let (sine, cosine) = degrees.to_radians().sin_cos();
+        let turn = |p: &GridPoint| {
+            let (x, y) = (from_grid(p.x), from_grid(p.y));
+            IntPoint::new(to_grid(x * cosine - y * sine), to_grid(x * sine + y * cosine))
+        };
+        let contours: Vec<Vec<GridPoint>> =
+            self.contours.iter().map(|contour| contour.iter().map(turn).collect()).collect();
+        Region::resolve(&contours)
     }
 
     /// Several regions side by side; those that overlap are united.

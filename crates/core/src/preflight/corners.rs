@@ -1,24 +1,46 @@
-//! A corner radius there is no room for.
+//! Corners larger than there is room for.
 
 use super::finding::set;
 use super::{Finding, Job, Weight};
+use crate::piece::{Corner, Outline};
+use crate::units::Length;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let plate = job.piece.component().plate();
-    let largest = plate.largest_radius();
-    if plate.corner_radius.as_mm() <= largest {
-        return Vec::new();
-    }
+    let largest = plate.shorter_side() / 2.0;
+    let Outline::Rectangle(corners) = &plate.outline else { return Vec::new() };
+    let too_large: Vec<(&str, Corner)> =
+        corners.named().into_iter().filter(|(_, corner)| corner.size() > largest).collect();
+    let Some(&(first, corner)) = too_large.first() else { return Vec::new() };
     let message = format!(
-        "The corners can be rounded by {} at most, half the shorter side; that is used instead of {}.",
+        "A corner can be {} at most, half the shorter side; that is used instead of {}.",
         job.shown(largest),
-        job.shown(plate.corner_radius.as_mm())
+        job.shown(corner.size())
     );
-    let finding = Finding::new("corner-radius", Weight::Look, "blank", message)
-        .field("corner_radius")
-        .remedy(
-            format!("Set it to {}", job.shown(largest)),
-            vec![set("blank", "corner_radius", largest)],
-        );
+    let fitting = |corner: Corner| match corner {
+        Corner::Square => Corner::Square,
+        Corner::Round(_) => Corner::Round(Length::mm(largest)),
+        Corner::Chamfer(_) => Corner::Chamfer(Length::mm(largest)),
+        Corner::Scoop(_) => Corner::Scoop(Length::mm(largest)),
+    };
+    let edits = too_large
+        .iter()
+        .map(|&(name, corner)| {
+            let value = serde_json::to_value(fitting(corner)).unwrap_or_default();
+            set("blank", &format!("outline.rectangle.{name}"), value)
+        })
+        .collect();
+    let finding = Finding::new("corner-size", Weight::Look, "blank", message)
+        .field(format!("outline.rectangle.{first}.{}", treatment(corner)))
+        .remedy(format!("Set it to {}", job.shown(largest)), edits);
     vec![finding]
+}
+
+fn treatment(corner: Corner) -> &'static str {
+    match corner {
+        Corner::Square => "square",
+        Corner::Round(_) => "round",
+        Corner::Chamfer(_) => "chamfer",
+        Corner::Scoop(_) => "scoop",
+    }
 }

@@ -24,7 +24,7 @@ pub struct Finding {
     /// "piece", "blank" or the id of the element concerned.
     pub target: String,
     /// The field that would change it, as in an [`Edit`]; empty where there is none.
-    pub field: &'static str,
+    pub field: String,
     /// What is wrong and how to mend it.
     pub message: String,
     /// Where on the face, in mm.
@@ -48,15 +48,15 @@ impl Finding {
             code,
             weight,
             target: target.to_owned(),
-            field: "",
+            field: String::new(),
             message,
             place: None,
             remedy: None,
         }
     }
 
-    pub(super) fn field(mut self, field: &'static str) -> Self {
-        self.field = field;
+    pub(super) fn field(mut self, field: impl Into<String>) -> Self {
+        self.field = field.into();
         self
     }
 
@@ -73,8 +73,13 @@ impl Finding {
     /// Whether an edit of this field must be refused: a value just typed that cannot be carried
     /// out is better said at the field than built as something else.
     pub fn refuses(&self, target: &str, field: &str) -> bool {
-        let conflict = matches!(self.code, "corner-radius" | "too-deep" | "hole-too-large");
-        self.weight == Weight::Stop || (conflict && self.target == target && self.field == field)
+        let conflict = matches!(
+            self.code,
+            "corner-size" | "too-deep" | "hole-too-large" | "rim-vanishes" | "recess-vanishes"
+        );
+        // An edit may replace a whole of which the field is a part.
+        let is_edited = self.field.starts_with(field) && !field.is_empty();
+        self.weight == Weight::Stop || (conflict && self.target == target && is_edited)
     }
 }
 

@@ -2,7 +2,8 @@
 
 use super::finding::set;
 use super::{Finding, Job, Weight};
-use crate::plane::Rect;
+use crate::piece::HoleShape;
+use crate::plane::{Rect, Region, Tolerance};
 use serde_json::json;
 
 /// Land between a hole and the edge below which it tears out (common practice, no source).
@@ -24,11 +25,12 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             findings.push(finding.field("diameter").at(placed.frame));
             continue;
         }
-        let land = land(placed.frame, plate.rect, plate.corner_radius);
-        if land >= LEAST_LAND_MM - 1e-6 {
+        let land = land(&placed.region, &plate.outline);
+        if land >= LEAST_LAND_MM - 0.01 {
             continue;
         }
-        let (weight, message) = if land <= -diameter {
+        let inside = placed.region.intersection(&plate.outline).area();
+        let (weight, message) = if inside <= 0.0 {
             (Weight::Wrong, "The hole lies outside the plate. Bring it back in.".to_owned())
         } else if land <= 0.0 {
             (Weight::Wrong, "The hole breaks through the edge of the plate.".to_owned())
@@ -40,7 +42,9 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         let mut finding = Finding::new("hole-near-edge", weight, &hole.id, message)
             .field("place.across.distance")
             .at(placed.frame);
-        if let Some((x, y)) = nearest_good_centre(placed.frame, plate.rect, plate.corner_radius) {
+        let is_round = hole.shape == HoleShape::Round;
+        if let Some((x, y)) = nearest_good_centre(placed.frame, &plate.outline).filter(|_| is_round)
+        {
             let from_left = json!({ "from": "left", "distance": round(x - plate.rect.x0) });
             let from_right = json!({ "from": "right", "distance": round(plate.rect.x1 - x) });
             let up = json!({ "from": "centre", "distance": round(y) });
@@ -57,34 +61,14 @@ fn round(mm: f64) -> f64 {
     (mm * 1000.0).round() / 1000.0 + 0.0
 }
 
-/// The least material between a hole and the edge; negative where the hole reaches over it.
-/// The distance is the signed distance to a rounded rectangle (elementary geometry).
-fn land(hole: Rect, plate: Rect, corner_radius: f64) -> f64 {
-    let (x, y) = hole.centre();
-    let qx = x.abs() - (plate.x1 - corner_radius);
-    let qy = y.abs() - (plate.y1 - corner_radius);
-    let outside = qx.max(0.0).hypot(qy.max(0.0));
-    let signed = outside + qx.max(qy).min(0.0) - corner_radius;
-    -signed - hole.width() / 2.0
+/// The least material between a hole and the outline, by the hole's vertices; not positive where
+/// the hole reaches it or over it.
+fn land(hole: &Region, plate: &Region) -> f64 {
+    hole.edges().map(|(vertex, _)| plate.depth_of(vertex)).fold(f64::INFINITY, f64::min)
 }
 
-/// The nearest centre that leaves enough land, where there is one.
-fn nearest_good_centre(hole: Rect, plate: Rect, corner_radius: f64) -> Option<(f64, f64)> {
-    let inset = hole.width() / 2.0 + LEAST_LAND_MM;
-    let room = plate.grown(-inset);
-    if room.width() < 0.0 || room.height() < 0.0 {
-        return None;
-    }
-    let (x, y) = hole.centre();
-    let (x, y) = (x.clamp(room.x0, room.x1), y.clamp(room.y0, room.y1));
-    // Near a round corner, come in towards the corner's own centre.
-    let radius = (corner_radius - inset).max(0.0);
-    let (cx, cy) = (room.x1 - radius, room.y1 - radius);
-    let (dx, dy) = ((x.abs() - cx).max(0.0), (y.abs() - cy).max(0.0));
-    let distance = dx.hypot(dy);
-    if distance <= radius || dx == 0.0 || dy == 0.0 {
-        return Some((x, y));
-    }
-    let scale = radius / distance;
-    Some(((cx + dx * scale).copysign(x), (cy + dy * scale).copysign(y)))
+/// The nearest centre of a round hole that leaves enough land, where there is one.
+fn nearest_good_centre(hole: Rect, plate: &Region) -> Option<(f64, f64)> {
+    let inset = hole.width() / 2.0 + LEAST_LAND_MM + 0.02;
+    plate.offset(-inset, Tolerance::Draft).nearest_on_outline(hole.centre())
 }

@@ -7,6 +7,8 @@
 mod corners;
 mod depth;
 mod edge;
+mod edges;
+mod fields;
 mod finding;
 mod hole_in_plate;
 mod hole_through_letters;
@@ -21,7 +23,7 @@ pub use finding::{Finding, Remedy, Weight};
 pub(crate) use stops::{not_buildable, nothing_left, out_of_reach};
 
 use crate::build::{Layout, Placed};
-use crate::piece::{Element, Hole, Lettering, Piece};
+use crate::piece::{Element, Hole, Lettering, Piece, Relief};
 use crate::units::{Length, format_length};
 
 /// What a check looks at.
@@ -33,19 +35,42 @@ struct Job<'a> {
 }
 
 impl Job<'_> {
+    fn pairs(&self) -> impl Iterator<Item = (&Element, &Placed)> {
+        self.piece.component().elements.iter().zip(&self.layout.elements)
+    }
+
     fn lettering(&self) -> impl Iterator<Item = (&Lettering, &Placed)> {
-        let pairs = self.piece.component().elements.iter().zip(&self.layout.elements);
-        pairs.filter_map(|(element, placed)| match element {
+        self.pairs().filter_map(|(element, placed)| match element {
             Element::Lettering(lettering) => Some((lettering, placed)),
-            Element::Hole(_) => None,
+            _ => None,
         })
     }
 
     fn holes(&self) -> impl Iterator<Item = (&Hole, &Placed)> {
-        let pairs = self.piece.component().elements.iter().zip(&self.layout.elements);
-        pairs.filter_map(|(element, placed)| match element {
+        self.pairs().filter_map(|(element, placed)| match element {
             Element::Hole(hole) => Some((hole, placed)),
-            Element::Lettering(_) => None,
+            _ => None,
+        })
+    }
+
+    /// What is put on the face in relief: lettering and emblems.
+    fn figures(&self) -> impl Iterator<Item = Figure<'_>> {
+        self.pairs().filter_map(|(element, placed)| match element {
+            Element::Lettering(one) => Some(Figure {
+                noun: "lettering",
+                size: one.letter_height.as_mm(),
+                size_field: "letter_height",
+                relief: one.relief,
+                placed,
+            }),
+            Element::Emblem(one) => Some(Figure {
+                noun: "emblem",
+                size: one.width.as_mm(),
+                size_field: "width",
+                relief: one.relief,
+                placed,
+            }),
+            _ => None,
         })
     }
 
@@ -55,10 +80,23 @@ impl Job<'_> {
     }
 }
 
+/// Lettering or an emblem.
+#[derive(Clone, Copy)]
+struct Figure<'a> {
+    /// What to call it.
+    noun: &'static str,
+    /// Letter height or width in mm.
+    size: f64,
+    /// The field that holds it.
+    size_field: &'static str,
+    relief: Relief,
+    placed: &'a Placed,
+}
+
 /// Runs every check. `bodies` is the number of bodies the solid falls into, `partings` the number
 /// of places where it touched itself along a mere edge.
 pub fn run(piece: &Piece, layout: &Layout, bodies: usize, partings: usize) -> Vec<Finding> {
-    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 10] = [
+    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 12] = [
         words_missing::check,
         letters_missing::check,
         edge::check,
@@ -66,6 +104,8 @@ pub fn run(piece: &Piece, layout: &Layout, bodies: usize, partings: usize) -> Ve
         hole_in_plate::check,
         depth::check,
         corners::check,
+        fields::check,
+        edges::check,
         letters_small::check,
         loose_parts::check,
         mere_edges::check,

@@ -19,10 +19,10 @@ pub(crate) fn out_of_reach(piece: &Piece, placed: &Placed) -> Finding {
                  for. Use fewer or smaller letters."
             ),
         ),
-        ElementKind::Hole => (
-            "diameter",
+        _ => (
+            "",
             format!(
-                "The hole lies outside the {limit} there is room for. Bring it back to the plate."
+                "This reaches beyond the {limit} there is room for. Bring it back to the plate."
             ),
         ),
     };
@@ -32,7 +32,7 @@ pub(crate) fn out_of_reach(piece: &Piece, placed: &Placed) -> Finding {
 /// The cuts took everything.
 pub(crate) fn nothing_left(piece: &Piece) -> Finding {
     let plate = piece.component().plate();
-    let largest = format_length(Length::mm(2.0 * plate.largest_radius()), piece.units);
+    let largest = format_length(Length::mm(plate.shorter_side()), piece.units);
     let message = format!(
         "Nothing is left of the plate: what is cut out covers all of it. A hole in it must be \
          smaller than {largest}."

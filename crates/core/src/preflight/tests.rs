@@ -66,7 +66,12 @@ fn every_mistake_is_found_at_its_field() {
         (vec![set("hole-1", "diameter", json!(24))], "hole-too-large", Wrong, "diameter"),
         (vec![depth(3.0)], "too-deep", Wrong, "relief.recessed"),
         (vec![depth(2.8)], "thin-floor", Look, "relief.recessed"),
-        (vec![set("blank", "corner_radius", json!(13))], "corner-radius", Look, "corner_radius"),
+        (
+            vec![set("blank", "outline.rectangle.top_left", json!({ "round": 13 }))],
+            "corner-size",
+            Look,
+            "outline.rectangle.top_left.round",
+        ),
         (
             vec![set("lettering-1", "letter_height", json!(3))],
             "letters-small",
@@ -88,7 +93,7 @@ fn every_mistake_is_found_at_its_field() {
         let findings = evaluate(&fob(&edits), Tolerance::Draft).findings;
         let found = findings.iter().find(|finding| finding.code == code);
         let found = found.unwrap_or_else(|| panic!("no {code} in {findings:?}"));
-        assert_eq!((found.weight, found.field), (weight, field), "{code}");
+        assert_eq!((found.weight, found.field.as_str()), (weight, field), "{code}");
     }
 }
 
@@ -103,9 +108,9 @@ fn remedies_mend_what_they_are_offered_for() {
         vec![set("lettering-1", "place.across", json!({ "from": "left", "distance": 4.0 }))],
         vec![left(1.0)],
         vec![left(-40.0), low.clone()],
-        vec![left(2.0), low, set("blank", "corner_radius", json!(12))],
+        vec![left(2.0), low, set("blank", "outline", json!("stadium"))],
         vec![set("lettering-1", "relief", json!({ "recessed": 5.0 }))],
-        vec![set("blank", "corner_radius", json!(13))],
+        vec![set("blank", "outline.rectangle.top_left", json!({ "round": 13 }))],
         vec![set("lettering-1", "letter_height", json!(3))],
     ] {
         let piece = fob(&edits);
@@ -120,8 +125,12 @@ fn remedies_mend_what_they_are_offered_for() {
 
 #[test]
 fn a_value_that_cannot_be_carried_out_is_refused_only_where_it_was_typed() {
-    let findings =
-        evaluate(&fob(&[set("blank", "corner_radius", json!(13))]), Tolerance::Draft).findings;
-    assert!(findings[0].refuses("blank", "corner_radius"));
+    let findings = evaluate(
+        &fob(&[set("blank", "outline.rectangle.top_left", json!({ "round": 13 }))]),
+        Tolerance::Draft,
+    )
+    .findings;
+    assert!(findings[0].refuses("blank", "outline.rectangle.top_left.round"));
+    assert!(findings[0].refuses("blank", "outline"));
     assert!(!findings[0].refuses("blank", "height"));
 }

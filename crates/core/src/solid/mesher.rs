@@ -9,7 +9,7 @@
 
 use super::slopes::{self, Slopes};
 use super::{Mesh, Sections, pinch};
-use crate::plane::{Arrangement, ArrangementError, Region, from_grid, to_grid};
+use crate::plane::{Arrangement, ArrangementError, Cover, Region, from_grid, to_grid};
 use std::collections::HashMap;
 use thiserror::Error;
 
@@ -39,8 +39,8 @@ impl Columns {
     fn of(sections: &Sections) -> Result<Self, ArrangementError> {
         let footprints: Vec<&Region> = sections.footprints.iter().collect();
         let arrangement = Arrangement::of(&footprints)?;
-        let mut known: HashMap<u128, (u128, u128)> = HashMap::new();
-        let column = |cover: u128| {
+        let mut known: HashMap<Cover, (u128, u128)> = HashMap::new();
+        let column = |cover: Cover| {
             sections.slabs.iter().enumerate().fold((0, 0), |(feet, heads), (i, slab)| {
                 let (foot, head) = slab.is_solid(cover);
                 (feet | u128::from(foot) << i, heads | u128::from(head) << i)
@@ -52,6 +52,30 @@ impl Columns {
             .map(|cell| *known.entry(cell.cover).or_insert_with(|| column(cell.cover)));
         let (feet, heads) = of_cells.unzip();
         Ok(Columns { arrangement, feet, heads })
+    }
+
+    /// Cells whose slope lies level, all of it at one end of the slab, are solid all the way or not
+    /// at all: nothing without thickness is left.
+    fn settle(&mut self, slopes: &Slopes, heights: &[i32]) {
+        for (at, cell) in self.arrangement.cells.iter().enumerate() {
+            for slab in ones(self.feet[at] ^ self.heads[at]) {
+                let level = |height: i32| {
+                    cell.corners.iter().all(|c| slopes.height(slab, *c, heights) == height)
+                };
+                let bit = 1u128 << slab;
+                let is_below = self.feet[at] & bit != 0;
+                let fills = if level(heights[slab]) {
+                    !is_below
+                } else if level(heights[slab + 1]) {
+                    is_below
+                } else {
+                    continue;
+                };
+                let set = |bits: &mut u128| if fills { *bits |= bit } else { *bits &= !bit };
+                set(&mut self.feet[at]);
+                set(&mut self.heads[at]);
+            }
+        }
     }
 
     /// Foot and head bits across a side of a cell; nothing lies beyond the hull.
@@ -68,6 +92,9 @@ pub struct Meshed {
     pub mesh: Mesh,
     /// Places where solids touched along a mere edge and were parted by 2 µm.
     pub partings: usize,
+    /// Whether every edge has exactly two faces. Where slopes run into each other at very small
+    /// angles, parting can fail.
+    pub is_sound: bool,
 }
 
 /// Meshes sections. The result is closed and consistently turned outwards; where solids would
@@ -76,26 +103,35 @@ pub struct Meshed {
 /// # Errors
 /// [`MeshError`] where there are more outlines or heights than can be handled at once.
 pub fn mesh(sections: &Sections) -> Result<Meshed, MeshError> {
-    const ROUNDS: usize = 3;
+    const ROUNDS: usize = 9;
     if sections.slabs.len() > MAX_SLABS {
         return Err(MeshError::TooManySlabs(sections.slabs.len()));
     }
     let heights: Vec<i32> = sections.heights().into_iter().map(to_grid).collect();
-    let mut columns = Columns::of(sections)?;
+    let mut mesh = closed(sections, &heights)?;
     let mut parted = None;
     let mut partings = 0;
-    for _ in 0..ROUNDS {
-        let pinches = pinch::find(&columns, &heights);
+    let mut is_sound = false;
+    for round in 0..ROUNDS {
+        let pinches = pinch::find(&mesh, &heights, round);
         if pinches.is_empty() {
+            is_sound = true;
             break;
         }
         partings += pinches.values().map(Vec::len).sum::<usize>();
         let sections = parted.get_or_insert_with(|| sections.clone());
         pinch::part(sections, pinches);
-        columns = Columns::of(sections)?;
+        mesh = closed(sections, &heights)?;
     }
-    let slopes = slopes::of(parted.as_ref().unwrap_or(sections), &columns, &heights);
-    Ok(Meshed { mesh: boundary(&columns, &heights, &slopes), partings })
+    Ok(Meshed { mesh, partings, is_sound })
+}
+
+/// The closed boundary of sections, touching edges and all. Heights in grid steps.
+fn closed(sections: &Sections, heights: &[i32]) -> Result<Mesh, ArrangementError> {
+    let mut columns = Columns::of(sections)?;
+    let slopes = slopes::of(sections, &columns, heights);
+    columns.settle(&slopes, heights);
+    Ok(boundary(&columns, heights, &slopes))
 }
 
 /// The part of the boundary that stands on one edge between two cells: the solid lies left of the
@@ -296,7 +332,7 @@ mod tests {
                 (3.0, 5.0, &[(Adds, 2), (Cuts, 3)]),
             ],
         );
-        let Meshed { mesh, partings } = mesh(&sections).unwrap();
+        let Meshed { mesh, partings, .. } = mesh(&sections).unwrap();
         assert_eq!(partings, 0);
         let measures = mesh.measures();
         let exact = 200.0 * 3.0 - 16.0 + 50.0 - 3.0 * hole_area;
@@ -314,7 +350,7 @@ mod tests {
         let hole = circle((-8.0, 0.0), 2.0, Tolerance::Normal);
         let sections =
             stack(vec![rect(-10., -5., 10., 5.), hole], &[(0.0, 3.0, &[(Adds, 0), (Cuts, 1)])]);
-        let Meshed { mesh: found, partings } = mesh(&sections).unwrap();
+        let Meshed { mesh: found, partings, .. } = mesh(&sections).unwrap();
         assert!(partings > 0);
         assert!(found.soundness().is_sound(), "{:?}", found.soundness());
 
@@ -323,7 +359,7 @@ mod tests {
             vec![rect(0., 0., 5., 5.), rect(5., 5., 10., 10.)],
             &[(0.0, 3.0, &[(Adds, 0), (Adds, 1)])],
         );
-        let Meshed { mesh: found, partings } = mesh(&sections).unwrap();
+        let Meshed { mesh: found, partings, .. } = mesh(&sections).unwrap();
         assert!(partings > 0);
         assert!(found.soundness().is_sound(), "{:?}", found.soundness());
         assert_eq!(found.bodies(), 2);
@@ -336,7 +372,7 @@ mod tests {
             vec![rect(0., 0., 5., 5.), rect(5., 0., 10., 5.)],
             &[(0.0, 3.0, &[(Adds, 0)]), (3.0, 6.0, &[(Adds, 1)])],
         );
-        let Meshed { mesh: found, partings } = mesh(&sections).unwrap();
+        let Meshed { mesh: found, partings, .. } = mesh(&sections).unwrap();
         assert!(partings > 0);
         assert!(found.soundness().is_sound(), "{:?}", found.soundness());
         assert_eq!(found.bodies(), 2);

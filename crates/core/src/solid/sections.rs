@@ -1,6 +1,6 @@
 //! A component as a stack of slabs.
 
-use crate::plane::Region;
+use crate::plane::{Cover, Region};
 
 /// What a layer does to what lies below it in the order of work.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -60,14 +60,14 @@ impl Sections {
 
 impl Slab {
     /// Whether a place is solid at the foot and at the head, given which footprints cover it.
-    pub(super) fn is_solid(&self, cover: u128) -> (bool, bool) {
+    pub(super) fn is_solid(&self, cover: Cover) -> (bool, bool) {
         let mut solid = (false, false);
         for layer in &self.layers {
             let adds = layer.act == Act::Adds;
-            if cover & 1 << layer.foot != 0 {
+            if cover.has(layer.foot) {
                 solid.0 = adds;
             }
-            if cover & 1 << layer.head != 0 {
+            if cover.has(layer.head) {
                 solid.1 = adds;
             }
         }

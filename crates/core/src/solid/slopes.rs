@@ -7,7 +7,7 @@
 
 use super::mesher::Columns;
 use super::{Act, Layer, Sections};
-use crate::plane::{GridPoint, Region};
+use crate::plane::{Cover, Region, from_grid};
 use std::collections::HashMap;
 
 /// The height of every point that a slope touches, by slab and point.
@@ -35,11 +35,10 @@ pub(super) fn of(sections: &Sections, columns: &Columns, heights: &[i32]) -> Slo
     for (i, slab) in sections.slabs.iter().enumerate() {
         let (bottom, top) = (heights[i], heights[i + 1]);
         for layer in slab.layers.iter().filter(is_tapered) {
-            let (foot, head) = (1u128 << layer.foot, 1u128 << layer.head);
             let mut known: HashMap<u32, i32> = HashMap::new();
             for (at, cell) in arrangement.cells.iter().enumerate() {
-                let in_foot = cell.cover & foot != 0;
-                let in_band = in_foot != (cell.cover & head != 0);
+                let in_foot = cell.cover.has(layer.foot);
+                let in_band = in_foot != cell.cover.has(layer.head);
                 let is_slope = (columns.feet[at] ^ columns.heads[at]) & 1 << i != 0;
                 if !in_band || !is_slope {
                     continue;
@@ -49,13 +48,14 @@ pub(super) fn of(sections: &Sections, columns: &Columns, heights: &[i32]) -> Slo
                 for corner in cell.corners {
                     let height = *known.entry(corner).or_insert_with(|| {
                         let met = outlines[corner as usize];
-                        if met & foot != 0 {
+                        if met.has(layer.foot) {
                             bottom
-                        } else if met & head != 0 {
+                        } else if met.has(layer.head) {
                             top
                         } else {
                             let regions = [layer.foot, layer.head].map(|f| &sections.footprints[f]);
-                            between(arrangement.points[corner as usize], regions, bottom, top)
+                            let p = arrangement.points[corner as usize];
+                            between((from_grid(p.x), from_grid(p.y)), regions, bottom, top)
                         }
                     });
                     let entry = slopes.heights.entry((i, corner)).or_insert(height);
@@ -68,13 +68,13 @@ pub(super) fn of(sections: &Sections, columns: &Columns, heights: &[i32]) -> Slo
 }
 
 /// For every point, the footprints whose outlines pass through it.
-fn outlines_at_points(columns: &Columns) -> Vec<u128> {
+fn outlines_at_points(columns: &Columns) -> Vec<Cover> {
     let arrangement = &columns.arrangement;
-    let mut met = vec![0u128; arrangement.points.len()];
+    let mut met = vec![Cover::default(); arrangement.points.len()];
     for cell in &arrangement.cells {
         for side in 0..3 {
-            let other =
-                cell.across[side].map_or(0, |other| arrangement.cells[other as usize].cover);
+            let other = cell.across[side]
+                .map_or(Cover::default(), |other| arrangement.cells[other as usize].cover);
             let crossed = cell.cover ^ other;
             met[cell.corners[side] as usize] |= crossed;
             met[cell.corners[(side + 1) % 3] as usize] |= crossed;
@@ -84,24 +84,11 @@ fn outlines_at_points(columns: &Columns) -> Vec<u128> {
 }
 
 /// The height of a point inside a band, in proportion to its distances from the two outlines.
-fn between(point: GridPoint, [foot, head]: [&Region; 2], bottom: i32, top: i32) -> i32 {
-    let (from_foot, from_head) = (distance(point, foot), distance(point, head));
+fn between(point: (f64, f64), [foot, head]: [&Region; 2], bottom: i32, top: i32) -> i32 {
+    let (from_foot, from_head) = (foot.distance_to_outline(point), head.distance_to_outline(point));
     if !from_head.is_finite() || from_foot + from_head == 0.0 {
         return bottom;
     }
     let share = from_foot / (from_foot + from_head);
     bottom + (share * f64::from(top - bottom)).round() as i32
-}
-
-/// Distance from a point to the nearest edge of a region, in grid steps.
-fn distance(point: GridPoint, region: &Region) -> f64 {
-    let edges = region.contours().iter().flat_map(|c| c.iter().zip(c.iter().cycle().skip(1)));
-    edges
-        .map(|(a, b)| {
-            let (px, py) = (f64::from(point.x - a.x), f64::from(point.y - a.y));
-            let (ex, ey) = (f64::from(b.x - a.x), f64::from(b.y - a.y));
-            let along = ((px * ex + py * ey) / (ex * ex + ey * ey)).clamp(0.0, 1.0);
-            (px - along * ex).hypot(py - along * ey)
-        })
-        .fold(f64::INFINITY, f64::min)
 }

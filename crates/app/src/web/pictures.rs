@@ -1,9 +1,10 @@
-//! Pictures of the typefaces.
+//! Pictures of what can be chosen: typefaces and emblems.
 
 use super::error::WebError;
 use super::studio::Studio;
 use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, web};
+use kalotype_core::emblems::{Setting, emblem};
 use kalotype_core::lettering::{set, typeface};
 use kalotype_core::plane::Tolerance;
 use serde::Deserialize;
@@ -35,6 +36,22 @@ pub async fn sample(
             ))
         })
         .await?;
+    Ok(HttpResponse::Ok()
+        .insert_header((header::CONTENT_TYPE, "image/svg+xml"))
+        .insert_header((header::CACHE_CONTROL, "private, max-age=86400"))
+        .body(svg))
+}
+
+/// An emblem in a square of 24 units, as an SVG to be tinted by whoever shows it.
+#[get("/emblems/{id}/picture.svg")]
+pub async fn emblem_picture(id: web::Path<String>) -> Result<impl Responder, WebError> {
+    let shape = emblem(&id).ok_or_else(|| WebError::Bad(format!("There is no emblem “{id}”.")))?;
+    let setting = Setting { width: 20.0, stretch: 1.0, turn: 0.0, mirrored: false };
+    let path = shape.set(setting, Tolerance::Draft).svg_path();
+    let svg = format!(
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"-15 -15 30 30\">\
+         <path fill-rule=\"evenodd\" d=\"{path}\"/></svg>"
+    );
     Ok(HttpResponse::Ok()
         .insert_header((header::CONTENT_TYPE, "image/svg+xml"))
         .insert_header((header::CACHE_CONTROL, "private, max-age=86400"))

@@ -1,0 +1,357 @@
+//! The outline of a blank.
+
+use crate::piece::{Corner, Corners, Loop, Outline, Plate, Polygon, Star};
+use crate::plane::{
+    GridPoint, Rect, Region, Tolerance, circle, ellipse, quarter_arc, rounded_rectangle, to_grid,
+};
+use kurbo::{Affine, BezPath};
+use std::f64::consts::{FRAC_PI_2, TAU};
+
+/// The outline of a plate without its loops, its box centred on the origin.
+///
+/// What there is no room for is reduced: corners to half the shorter side, roundings to what
+/// leaves the shape, an opening to the shorter side.
+pub(super) fn outline(plate: &Plate, tolerance: Tolerance) -> Region {
+    let (width, height) = (plate.width.as_mm(), plate.height.as_mm());
+    let shorter = plate.shorter_side();
+    let rect = Rect::centred(width, height);
+    let stretched =
+        |points: Vec<(f64, f64)>| fitted(&polygon_path(&points), width, height, tolerance);
+    match &plate.outline {
+        Outline::Rectangle(corners) => rectangle(rect, corners, shorter / 2.0, tolerance),
+        Outline::Ellipse => ellipse((0.0, 0.0), (width / 2.0, height / 2.0), tolerance),
+        Outline::Stadium => rounded_rectangle(rect, shorter / 2.0, tolerance),
+        Outline::Polygon(Polygon { sides, turn, rounding }) => {
+            let path = polygon_path(&star_points(*sides, 1.0, 1.0, *turn));
+            rounded_to_size(&path, rounding.as_mm(), (width, height), tolerance)
+        }
+        Outline::Star(Star { points, inner, turn, rounding }) => {
+            let path = polygon_path(&star_points(2 * points, 1.0, *inner, *turn));
+            rounded_to_size(&path, rounding.as_mm(), (width, height), tolerance)
+        }
+        Outline::Heart => drawn(
+            "M50 92C30 74 4 56 4 32C4 17 15 8 27 8C37 8 45 13 50 22C55 13 63 8 73 8C85 8 96 17 96 32C96 56 70 74 50 92Z",
+            width,
+            height,
+            tolerance,
+        ),
+        Outline::Shield => {
+            drawn("M0 0H100V46C100 76 76 92 50 104C24 92 0 76 0 46Z", width, height, tolerance)
+        }
+        Outline::Arch => arch(rect, tolerance),
+        Outline::Tag(tag) => {
+            let point = tag.point.as_mm().min(width);
+            let shoulder = rect.x0 + point;
+            let corners = [
+                (rect.x1, rect.y1),
+                (shoulder, rect.y1),
+                (rect.x0, 0.0),
+                (shoulder, rect.y0),
+                (rect.x1, rect.y0),
+            ];
+            let path = polygon_path(&corners);
+            rounded_to_size(&path, tag.rounding.as_mm(), (width, height), tolerance)
+        }
+        Outline::Scallop(scallop) => {
+            let depth = scallop.depth.as_mm().min(shorter / 4.0);
+            let whole = (width / 2.0, height / 2.0);
+            stretched(scalloped(whole, scallop.waves, depth, tolerance))
+        }
+        Outline::Ring(ring) => {
+            let whole = ellipse((0.0, 0.0), (width / 2.0, height / 2.0), tolerance);
+            let inside = ring.inside.as_mm().min(shorter - 0.2);
+            whole.difference(&circle((0.0, 0.0), inside / 2.0, tolerance))
+        }
+    }
+}
+
+/// An ellipse whose edge swells and sinks in waves of equal length along it.
+fn scalloped(
+    (rx, ry): (f64, f64),
+    waves: u32,
+    depth: f64,
+    tolerance: Tolerance,
+) -> Vec<(f64, f64)> {
+    const FINE: usize = 2048;
+    let on_ellipse = |turn: f64| {
+        let (sine, cosine) = (turn * TAU + FRAC_PI_2).sin_cos();
+        (rx * cosine, ry * sine)
+    };
+    // Lengths along the ellipse have no closed form; a fine polygon measures them.
+    let mut lengths = vec![0.0];
+    for i in 0..FINE {
+        let [(ax, ay), (bx, by)] = [i, i + 1].map(|i| on_ellipse(i as f64 / FINE as f64));
+        lengths.push(lengths[i] + (bx - ax).hypot(by - ay));
+    }
+    let whole = lengths[FINE];
+    let steps = waves as usize * 4 * quarter_arc(whole / f64::from(waves) / 4.0, tolerance).count();
+    (0..steps)
+        .map(|i| {
+            let along = i as f64 / steps as f64;
+            let at = lengths.partition_point(|length| *length < along * whole);
+            let (x, y) = on_ellipse(at as f64 / FINE as f64);
+            let (nx, ny) = (x / (rx * rx), y / (ry * ry));
+            let inwards =
+                depth * (1.0 - (f64::from(waves) * along * TAU / 2.0).cos().abs()) / nx.hypot(ny);
+            (x - inwards * nx, y - inwards * ny)
+        })
+        .collect()
+}
+
+/// A rectangle with its corners treated, none by more than `most` mm.
+fn rectangle(rect: Rect, corners: &Corners, most: f64, tolerance: Tolerance) -> Region {
+    // Counter-clockwise from the top right: the corner, the way it is come to and left by.
+    let order = [
+        ((rect.x1, rect.y1), (0.0, 1.0), corners.top_right),
+        ((rect.x0, rect.y1), (-1.0, 0.0), corners.top_left),
+        ((rect.x0, rect.y0), (0.0, -1.0), corners.bottom_left),
+        ((rect.x1, rect.y0), (1.0, 0.0), corners.bottom_right),
+    ];
+    let mut points: Vec<GridPoint> = Vec::new();
+    for ((x, y), (ix, iy), corner) in order {
+        let size = corner.size().min(most);
+        let (ox, oy) = (-iy, ix);
+        let mut push = |along_in: f64, along_out: f64| {
+            let point = GridPoint::new(
+                to_grid(x + size * (ix * along_in + ox * along_out)),
+                to_grid(y + size * (iy * along_in + oy * along_out)),
+            );
+            if points.last() != Some(&point) {
+                points.push(point);
+            }
+        };
+        match corner {
+            _ if size == 0.0 => push(0.0, 0.0),
+            Corner::Square => push(0.0, 0.0),
+            Corner::Chamfer(_) => {
+                push(-1.0, 0.0);
+                push(0.0, 1.0);
+            }
+            Corner::Round(_) => {
+                quarter_arc(size, tolerance).for_each(|(c, s)| push(s - 1.0, 1.0 - c));
+            }
+            Corner::Scoop(_) => quarter_arc(size, tolerance).for_each(|(c, s)| push(-c, s)),
+        }
+    }
+    if points.first() == points.last() {
+        points.pop();
+    }
+    Region::resolve(&[points])
+}
+
+fn arch(rect: Rect, tolerance: Tolerance) -> Region {
+    let (rx, ry) = (rect.width() / 2.0, (rect.width() / 2.0).min(rect.height()));
+    let spring = rect.y1 - ry;
+    let quarter: Vec<(f64, f64)> = quarter_arc(rx.max(ry), tolerance).collect();
+    let right = quarter.iter().map(|&(c, s)| (rx * c, spring + ry * s));
+    let left = quarter.iter().map(|&(c, s)| (-rx * s, spring + ry * c));
+    let points: Vec<_> =
+        right.chain(left).chain([(rect.x0, rect.y0), (rect.x1, rect.y0)]).collect();
+    Region::from_path(&polygon_path(&points), tolerance)
+}
+
+/// Points alternating between two radii about the origin; at no turn the first points up.
+fn star_points(count: u32, outer: f64, inner: f64, turn: f64) -> Vec<(f64, f64)> {
+    (0..count)
+        .map(|i| {
+            let radius = if i % 2 == 0 || inner == outer { outer } else { inner };
+            let angle = f64::from(i) / f64::from(count) * TAU + FRAC_PI_2 + turn.to_radians();
+            (radius * angle.cos(), radius * angle.sin())
+        })
+        .collect()
+}
+
+fn polygon_path(points: &[(f64, f64)]) -> BezPath {
+    let mut path = BezPath::new();
+    for (i, &point) in points.iter().enumerate() {
+        if i == 0 { path.move_to(point) } else { path.line_to(point) }
+    }
+    path.close_path();
+    path
+}
+
+fn drawn(svg: &str, width: f64, height: f64, tolerance: Tolerance) -> Region {
+    let path = Affine::FLIP_Y * BezPath::from_svg(svg).unwrap_or_default();
+    fitted(&path, width, height, tolerance)
+}
+
+/// A path stretched to a size, its box centred on the origin.
+fn fitted(path: &BezPath, width: f64, height: f64, tolerance: Tolerance) -> Region {
+    let frame = kurbo::Shape::bounding_box(path);
+    let placing = Affine::scale_non_uniform(width / frame.width(), height / frame.height())
+        * Affine::translate(-frame.center().to_vec2());
+    Region::from_path(&(placing * path.clone()), tolerance)
+}
+
+/// A path rounded so that the rounded shape has the overall size: what the corners lose, the sharp
+/// shape is made larger by.
+fn rounded_to_size(
+    path: &BezPath,
+    radius: f64,
+    (width, height): (f64, f64),
+    tolerance: Tolerance,
+) -> Region {
+    const ROUNDS: usize = 6;
+    let (mut w, mut h) = (width, height);
+    let mut region = Region::default();
+    for _ in 0..ROUNDS {
+        region = rounded(fitted(path, w, h, tolerance), radius, tolerance);
+        let Some(got) = region.bounds().filter(|_| radius > 0.0) else { return region };
+        let (short, low) = (width - got.width(), height - got.height());
+        if short.abs().max(low.abs()) < 2e-3 {
+            break;
+        }
+        (w, h) = (w + short, h + low);
+    }
+    let (x, y) = region.bounds().map_or((0.0, 0.0), |bounds| bounds.centre());
+    region.moved(-x, -y)
+}
+
+/// Corners rounded by an opening and valleys by a closing (mathematical morphology), by as much of
+/// the radius as leaves the shape in one piece.
+fn rounded(region: Region, radius: f64, tolerance: Tolerance) -> Region {
+    if radius <= 0.0 {
+        return region;
+    }
+    let radius = region.workable_inset(radius, tolerance);
+    let opened = region.offset(-radius, tolerance).offset(radius, tolerance);
+    opened.offset(radius, tolerance).offset(-radius, tolerance)
+}
+
+/// A loop in its place.
+pub(super) struct PlacedLoop {
+    /// Centre of the ring in mm.
+    pub centre: (f64, f64),
+    /// What it adds to the outline: ring without its hole, and the blend.
+    pub region: Region,
+    /// Its hole.
+    pub hole: Region,
+}
+
+/// Puts a loop at an outline: so far out that its hole just clears the plate.
+pub(super) fn place_loop(ring: &Loop, outline: &Region, tolerance: Tolerance) -> PlacedLoop {
+    let (inner, wall) = (ring.inside.as_mm() / 2.0, ring.wall.as_mm());
+    let (sine, cosine) = ring.angle.to_radians().sin_cos();
+    let at = |distance: f64| (distance * cosine, distance * sine);
+    // The clearance from the plate grows along the ray once it has left the outline.
+    let far = outline.bounds().map_or(0.0, |b| b.width().hypot(b.height())) + inner;
+    let (mut near, mut clear) = (0.0, far);
+    for _ in 0..48 {
+        let middle = (near + clear) / 2.0;
+        let is_clear = -outline.depth_of(at(middle)) >= inner;
+        if is_clear { clear = middle } else { near = middle }
+    }
+    let centre = at(clear);
+    let disc = circle(centre, inner + wall, tolerance);
+    let joined = outline.union(&disc);
+    let blend = ring.blend.as_mm();
+    let region = if blend > 0.0 {
+        let closed = joined.offset(blend, tolerance).offset(-blend, tolerance);
+        // A closing fills every crevice of the outline; only those beside the loop are wanted.
+        let reach = 2.0 * (inner + wall + blend);
+        let beside = rounded_rectangle(
+            Rect::centred(reach, reach).moved(centre.0, centre.1),
+            0.0,
+            tolerance,
+        );
+        // Flattening leaves slivers along the outline; a blend is a good part of a square radius.
+        let fillets = closed.difference(&joined).intersection(&beside).parts();
+        let real = fillets.into_iter().filter(|part| part.area() > 0.01 * blend * blend);
+        real.fold(disc, |whole, part| whole.union(&part))
+    } else {
+        disc
+    };
+    PlacedLoop { centre, region, hole: circle(centre, inner, tolerance) }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::piece::{Ring, Scallop, Tag};
+    use crate::units::Length;
+    use std::f64::consts::PI;
+
+    const MM: fn(f64) -> Length = Length::mm;
+
+    fn area(width: f64, height: f64, outline_: Outline) -> f64 {
+        let plate =
+            Plate { width: MM(width), height: MM(height), outline: outline_, ..Plate::default() };
+        let region = outline(&plate, Tolerance::Fine);
+        let bounds = region.bounds().unwrap();
+        assert!((bounds.width() - width).abs() < 0.02, "{bounds:?}");
+        assert!((bounds.height() - height).abs() < 0.02, "{bounds:?}");
+        region.area()
+    }
+
+    /// Closed forms, each within what flattening at 0.005 mm takes along the outline.
+    #[test]
+    fn outlines_have_their_closed_form_areas() {
+        let close = |found: f64, exact: f64, perimeter: f64| {
+            assert!((found - exact).abs() < 0.005 * perimeter + 1e-3, "{found} is not {exact}");
+        };
+        let (w, h) = (72.0, 24.0);
+        let corner = |corner| Outline::Rectangle(Corners::all(corner));
+        close(area(w, h, corner(Corner::Square)), w * h, 0.0);
+        close(area(w, h, corner(Corner::Chamfer(MM(7.0)))), w * h - 2.0 * 49.0, 0.0);
+        close(area(w, h, corner(Corner::Round(MM(5.0)))), w * h - (4.0 - PI) * 25.0, 32.0);
+        close(area(w, h, corner(Corner::Scoop(MM(5.0)))), w * h - PI * 25.0, 32.0);
+        close(area(w, h, Outline::Ellipse), PI * w * h / 4.0, 160.0);
+        close(area(50.0, 50.0, Outline::Ellipse), PI * 625.0, 157.0);
+        close(area(w, h, Outline::Stadium), (w - h) * h + PI * h * h / 4.0, 76.0);
+        close(area(w, 60.0, Outline::Arch), w * 24.0 + PI * 36.0 * 36.0 / 2.0, 113.0);
+        close(
+            area(w, h, Outline::Ring(Ring { inside: MM(10.0) })),
+            PI * w * h / 4.0 - PI * 25.0,
+            190.0,
+        );
+        let tag = Tag { point: MM(12.0), rounding: MM(0.0) };
+        close(area(w, h, Outline::Tag(tag)), 60.0 * h + 12.0 * h / 2.0, 0.0);
+        // A regular hexagon 150 mm across corners, point up: 3√3/2 · R², 129.9 mm across flats.
+        let hexagon = Polygon { sides: 6, turn: 0.0, rounding: MM(0.0) };
+        let flats = 150.0 * 3f64.sqrt() / 2.0;
+        close(area(flats, 150.0, Outline::Polygon(hexagon)), 1.5 * 3f64.sqrt() * 75.0 * 75.0, 0.0);
+        // Rounding the corners of an n-gon by r takes (n tan(π/n) − π) r² off.
+        let round = Polygon { sides: 6, turn: 0.0, rounding: MM(10.0) };
+        // Its sharp hexagon is regular when the two rounded tips have lost 2 r (2/√3 − 1).
+        let tall = 150.0 - 20.0 * (2.0 / 3f64.sqrt() - 1.0);
+        let lost = (6.0 * (PI / 6.0).tan() - PI) * 100.0;
+        let exact = 1.5 * 3f64.sqrt() * 75.0 * 75.0 - lost;
+        close(area(flats, tall, Outline::Polygon(round)), exact, 450.0);
+        let scallop = Scallop { waves: 12, depth: MM(2.0) };
+        let waved = area(60.0, 60.0, Outline::Scallop(scallop));
+        assert!(waved < PI * 900.0 && waved > PI * 28.0 * 28.0);
+    }
+
+    #[test]
+    fn what_there_is_no_room_for_is_reduced() {
+        let plate = |outline| Plate { outline, ..Plate::default() };
+        let corner = |size| plate(Outline::Rectangle(Corners::all(Corner::Round(MM(size)))));
+        assert_eq!(
+            outline(&corner(200.0), Tolerance::Draft),
+            outline(&corner(12.0), Tolerance::Draft)
+        );
+        let star = Star { points: 5, inner: 0.4, turn: 0.0, rounding: MM(100.0) };
+        assert_eq!(outline(&plate(Outline::Star(star)), Tolerance::Draft).contours().len(), 1);
+        let ring = Ring { inside: MM(400.0) };
+        assert!(!outline(&plate(Outline::Ring(ring)), Tolerance::Draft).is_empty());
+    }
+
+    #[test]
+    fn a_loop_stands_clear_of_the_plate_and_holds_to_it() {
+        let plate = outline(&Plate::default(), Tolerance::Normal);
+        for angle in [180.0, 90.0, 0.0, 37.0, -160.0] {
+            let ring =
+                Loop { id: String::new(), angle, inside: MM(8.0), wall: MM(2.0), blend: MM(3.0) };
+            let placed = place_loop(&ring, &plate, Tolerance::Normal);
+            assert!(placed.hole.intersection(&plate).area() < 1e-3);
+            let whole = plate.union(&placed.region).difference(&placed.hole);
+            assert_eq!(whole.parts().len(), 1);
+            assert_eq!(whole.contours().len(), 2);
+            // The blend leaves no crevice narrower than its radius.
+            let sharp = Loop { blend: MM(0.0), ..ring };
+            assert!(
+                placed.region.area() > place_loop(&sharp, &plate, Tolerance::Normal).region.area()
+            );
+        }
+    }
+}

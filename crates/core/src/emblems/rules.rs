@@ -1,0 +1,141 @@
+//! Shapes that follow a rule.
+
+use kurbo::{BezPath, Circle, Point, Shape, Vec2};
+use std::f64::consts::{FRAC_PI_2, TAU};
+
+/// A point on a circle about the middle of the square; angle 0 is up, clockwise on the page.
+fn around(radius: f64, turn: f64) -> Point {
+    Point::new(50.0, 50.0) + Vec2::from_angle(turn * TAU - FRAC_PI_2) * radius
+}
+
+fn closed(points: impl IntoIterator<Item = Point>) -> BezPath {
+    let mut path = BezPath::new();
+    for (i, point) in points.into_iter().enumerate() {
+        if i == 0 { path.move_to(point) } else { path.line_to(point) }
+    }
+    path.close_path();
+    path
+}
+
+/// Tips at `outer`, valleys at `inner`.
+fn star_path(tips: usize, outer: f64, inner: f64) -> BezPath {
+    let steps = 2 * tips;
+    closed(
+        (0..steps).map(|i| around(if i % 2 == 0 { outer } else { inner }, i as f64 / steps as f64)),
+    )
+}
+
+fn disc(radius: f64) -> BezPath {
+    Circle::new((50.0, 50.0), radius).to_path(1e-3)
+}
+
+/// The path run backwards, so that it takes away by the non-zero rule.
+fn as_opening(path: BezPath) -> BezPath {
+    path.reverse_subpaths()
+}
+
+fn polygon(corners: usize, turn: f64) -> BezPath {
+    closed((0..corners).map(|i| around(50.0, turn + i as f64 / corners as f64)))
+}
+
+/// Two bands that swell and sink.
+pub(super) fn wave() -> BezPath {
+    const STEPS: usize = 60;
+    let crest = |i: usize, level: f64| {
+        let x = 100.0 * i as f64 / STEPS as f64;
+        Point::new(x, level + 9.0 * (x / 50.0 * TAU).sin())
+    };
+    [24.0, 60.0]
+        .into_iter()
+        .flat_map(|level| {
+            let upper = (0..=STEPS).map(move |i| crest(i, level));
+            let lower = (0..=STEPS).rev().map(move |i| crest(i, level + 16.0));
+            closed(upper.chain(lower))
+        })
+        .collect()
+}
+
+pub(super) fn star() -> BezPath {
+    star_path(5, 50.0, 20.0)
+}
+
+pub(super) fn compass() -> BezPath {
+    star_path(4, 50.0, 13.0).into_iter().chain(star_path_turned(4, 30.0, 13.0)).collect()
+}
+
+fn star_path_turned(tips: usize, outer: f64, inner: f64) -> BezPath {
+    let steps = 2 * tips;
+    closed((0..steps).map(|i| {
+        let turn = i as f64 / steps as f64 + 0.5 / tips as f64;
+        around(if i % 2 == 0 { outer } else { inner }, turn)
+    }))
+}
+
+pub(super) fn sun() -> BezPath {
+    let rays = (0..12).flat_map(|i| {
+        let turn = i as f64 / 12.0;
+        closed([around(33.0, turn - 0.028), around(50.0, turn), around(33.0, turn + 0.028)])
+    });
+    disc(27.0).into_iter().chain(rays).collect()
+}
+
+pub(super) fn cog() -> BezPath {
+    const TEETH: usize = 10;
+    let tooth = |i: usize| {
+        let at = |share: f64| (i as f64 + share) / TEETH as f64;
+        [
+            around(38.0, at(-0.30)),
+            around(50.0, at(-0.18)),
+            around(50.0, at(0.18)),
+            around(38.0, at(0.30)),
+        ]
+    };
+    let rim = closed((0..TEETH).flat_map(tooth));
+    rim.into_iter().chain(as_opening(disc(15.0))).collect()
+}
+
+pub(super) fn flower() -> BezPath {
+    let petals = (0..6).flat_map(|i| Circle::new(around(31.0, i as f64 / 6.0), 19.0).to_path(1e-3));
+    petals.chain(disc(25.0)).chain(as_opening(disc(10.0))).collect()
+}
+
+pub(super) fn snowflake() -> BezPath {
+    let bar = |from: Point, to: Point, half: f64| {
+        let side = (to - from).normalize().turn_90() * half;
+        closed([from + side, from - side, to - side, to + side])
+    };
+    (0..6)
+        .flat_map(|i| {
+            let turn = i as f64 / 6.0;
+            let (outer, inner) = (around(50.0, turn), around(27.0, turn));
+            let branches = [-0.058, 0.058].map(|by| bar(inner, around(42.0, turn + by), 3.2));
+            let spine = bar(Point::new(50.0, 50.0), outer, 3.6);
+            // The non-zero rule needs all bars turned alike.
+            [spine].into_iter().chain(branches).flatten().collect::<Vec<_>>()
+        })
+        .collect()
+}
+
+pub(super) fn circle() -> BezPath {
+    disc(50.0)
+}
+
+pub(super) fn ring() -> BezPath {
+    disc(50.0).into_iter().chain(as_opening(disc(36.0))).collect()
+}
+
+pub(super) fn triangle() -> BezPath {
+    polygon(3, 0.0)
+}
+
+pub(super) fn square() -> BezPath {
+    polygon(4, 0.125)
+}
+
+pub(super) fn diamond() -> BezPath {
+    polygon(4, 0.0)
+}
+
+pub(super) fn hexagon() -> BezPath {
+    polygon(6, 0.25)
+}

@@ -1,0 +1,66 @@
+//! Distances from points to outlines.
+
+use super::{GridPoint, Region, from_grid};
+
+impl Region {
+    /// All edges as pairs of points in mm, the region on the left.
+    pub fn edges(&self) -> impl Iterator<Item = ((f64, f64), (f64, f64))> + '_ {
+        let mm = |p: GridPoint| (from_grid(p.x), from_grid(p.y));
+        self.contours().iter().flat_map(move |contour| {
+            (0..contour.len()).map(move |i| (mm(contour[i]), mm(contour[(i + 1) % contour.len()])))
+        })
+    }
+
+    /// The point of the outline nearest to a point, or `None` for an empty region; mm.
+    pub fn nearest_on_outline(&self, (x, y): (f64, f64)) -> Option<(f64, f64)> {
+        let candidates = self.edges().map(|((ax, ay), (bx, by))| {
+            let (ex, ey) = (bx - ax, by - ay);
+            let length = ex * ex + ey * ey;
+            let along = if length > 0.0 { ((x - ax) * ex + (y - ay) * ey) / length } else { 0.0 };
+            let along = along.clamp(0.0, 1.0);
+            (ax + along * ex, ay + along * ey)
+        });
+        let distance = |(px, py): &(f64, f64)| (px - x).hypot(py - y);
+        candidates.min_by(|p, q| distance(p).total_cmp(&distance(q)))
+    }
+
+    /// The distance from a point to the outline in mm; infinite for an empty region.
+    pub fn distance_to_outline(&self, point: (f64, f64)) -> f64 {
+        let nearest = self.nearest_on_outline(point);
+        nearest.map_or(f64::INFINITY, |(x, y)| (x - point.0).hypot(y - point.1))
+    }
+
+    /// Whether a point in mm lies inside, by the crossings of a ray to the right.
+    pub fn contains(&self, (x, y): (f64, f64)) -> bool {
+        let crossings = self.edges().filter(|&((ax, ay), (bx, by))| {
+            (ay > y) != (by > y) && x < ax + (y - ay) / (by - ay) * (bx - ax)
+        });
+        crossings.count() % 2 == 1
+    }
+
+    /// The distance to the outline, negative outside.
+    pub fn depth_of(&self, point: (f64, f64)) -> f64 {
+        let distance = self.distance_to_outline(point);
+        if self.contains(point) { distance } else { -distance }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use crate::plane::{Rect, Tolerance, circle, rounded_rectangle};
+
+    #[test]
+    fn distances_to_a_plate_with_a_hole() {
+        let plate = rounded_rectangle(Rect::centred(20., 10.), 0.0, Tolerance::Fine);
+        let region = plate.difference(&circle((-5., 0.), 2., Tolerance::Fine));
+        for (point, depth) in [
+            ((0., 0.), 3.0),
+            ((8., 0.), 2.0),
+            ((12., 0.), -2.0),
+            ((-5., 0.), -2.0),
+            ((13., 9.), -5.0),
+        ] {
+            assert!((region.depth_of(point) - depth).abs() < 0.01, "{point:?}");
+        }
+    }
+}

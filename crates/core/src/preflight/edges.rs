@@ -1,0 +1,27 @@
+//! Edges that had to be made smaller than asked.
+
+use super::{Finding, Job, Weight};
+
+pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
+    let elements =
+        job.layout.elements.iter().map(|p| (p.id.as_str(), p.reduced_edge, Some(p.frame)));
+    let plate = ("blank", job.layout.plate.reduced_edge, None);
+    let all = std::iter::once(plate).chain(elements);
+    all.filter_map(|(target, reduced, place)| {
+        let reduced = reduced?;
+        let message = if reduced < 0.005 {
+            "There is no room for the edge treatment; the edge is left square.".to_owned()
+        } else {
+            format!(
+                "Edges can be treated by up to {}: the thinnest stroke or wall is about {}. They \
+                 are reduced where they must be.",
+                job.shown(reduced),
+                job.shown(2.0 * reduced)
+            )
+        };
+        let mut finding = Finding::new("edge-reduced", Weight::Look, target, message);
+        finding.place = place;
+        Some(finding.field(if target == "blank" { "edges" } else { "edge" }))
+    })
+    .collect()
+}

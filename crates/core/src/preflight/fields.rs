@@ -1,0 +1,57 @@
+//! Rims and recesses the plate has no room for, and figures that run onto the rim.
+
+use super::edge::with_fit;
+use super::{Finding, Job, Weight};
+use crate::piece::{Element, ElementKind, Relief};
+
+/// Less than this is rounding.
+const NOTICEABLE_MM2: f64 = 0.01;
+
+pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
+    let shorter = job.piece.component().plate().shorter_side();
+    let mut findings = Vec::new();
+    for (element, placed) in job.pairs() {
+        let room = job.shown(shorter / 2.0);
+        let finding = match element {
+            Element::Rim(_) if placed.region.is_empty() => {
+                let message = format!(
+                    "There is no room for the rim: only {room} from the edge to the middle."
+                );
+                Finding::new("rim-vanishes", Weight::Wrong, &placed.id, message).field("inset")
+            }
+            Element::Rim(rim) if rim.inset.as_mm() + rim.width.as_mm() >= shorter / 2.0 => {
+                let message = format!(
+                    "The rim covers the whole face: there are only {room} from the edge to the middle."
+                );
+                Finding::new("rim-vanishes", Weight::Look, &placed.id, message).field("width")
+            }
+            Element::Recess(_) if placed.region.is_empty() => {
+                let message = format!(
+                    "Nothing is left of the field: only {room} from the edge to the middle."
+                );
+                Finding::new("recess-vanishes", Weight::Wrong, &placed.id, message).field("inset")
+            }
+            _ => continue,
+        };
+        findings.push(finding);
+    }
+    let rims = job.layout.elements.iter().filter(|placed| placed.kind == ElementKind::Rim);
+    for rim in rims {
+        for figure in job.figures().filter(|figure| !matches!(figure.relief, Relief::Through)) {
+            let Some(ink) = figure.placed.region.bounds() else { continue };
+            if job.layout.clear.is_some_and(|clear| clear.contains(&ink)) {
+                continue;
+            }
+            let shared = figure.placed.region.intersection(&rim.region);
+            if shared.area() < NOTICEABLE_MM2 {
+                continue;
+            }
+            let message = format!("The {} runs onto the rim.", figure.noun);
+            let finding = Finding::new("onto-rim", Weight::Look, &figure.placed.id, message)
+                .field(figure.size_field)
+                .at(shared.bounds().unwrap_or(ink));
+            findings.push(with_fit(job, finding, figure, ink));
+        }
+    }
+    findings
+}

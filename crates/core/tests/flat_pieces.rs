@@ -1,0 +1,256 @@
+//! Pieces of the trade, made as they are made at the bench, against closed forms. Their sizes are
+//! common practice, no source.
+
+use kalotype_core::build::{Evaluation, evaluate};
+use kalotype_core::piece::{Edit, ElementKind, Piece, apply};
+use kalotype_core::plane::Tolerance;
+use kalotype_core::units::Unit;
+use serde_json::{Value, json};
+use std::f64::consts::PI;
+
+fn set(target: &str, field: &str, value: Value) -> Edit {
+    Edit::Set { target: target.into(), field: field.into(), value }
+}
+
+fn plate(width: f64, height: f64, thickness: f64) -> Vec<Edit> {
+    vec![
+        set("blank", "width", json!(width)),
+        set("blank", "height", json!(height)),
+        set("blank", "thickness", json!(thickness)),
+    ]
+}
+
+fn made(edits: Vec<Edit>) -> Evaluation {
+    let piece = apply(&Piece::new("Test", Unit::Millimetre), &edits).unwrap().piece;
+    let found = evaluate(&piece, Tolerance::Fine);
+    assert!(found.mesh.soundness().is_sound(), "{:?}", found.mesh.soundness());
+    assert_eq!(found.bodies, 1);
+    found
+}
+
+fn add(kind: ElementKind) -> Edit {
+    Edit::Add { kind }
+}
+
+fn close(found: f64, exact: f64, relative: f64) {
+    assert!((found - exact).abs() <= relative * exact, "{found} is not {exact}");
+}
+
+/// π h/3 (R² + R r + r²): a cone frustum.
+fn frustum(big: f64, small: f64, height: f64) -> f64 {
+    PI * height / 3.0 * (big * big + big * small + small * small)
+}
+
+#[test]
+fn a_fob_with_a_cut_end_a_rim_and_a_hole() {
+    // 72 × 24 × 2: one end cut by 7 mm, the other rounded by 5 mm; a 2 mm rim 1 mm proud with a
+    // 0.6 mm chamfer; a 5 mm hole 5 mm from the end.
+    let mut edits = plate(72.0, 24.0, 2.0);
+    let corners = json!({ "rectangle": {
+        "top_left": { "chamfer": 7.0 }, "bottom_left": { "chamfer": 7.0 },
+        "top_right": { "round": 5.0 }, "bottom_right": { "round": 5.0 } } });
+    edits.extend([
+        set("blank", "outline", corners),
+        add(ElementKind::Rim),
+        set("rim-1", "edge", json!({ "chamfer": 0.6 })),
+        add(ElementKind::Hole),
+        set("hole-1", "place.across", json!({ "from": "left", "distance": 5.0 })),
+    ]);
+    let found = made(edits);
+    let outline = 72.0 * 24.0 - 49.0 - (4.0 - PI) * 25.0 / 2.0;
+    // Drawn in by d: straight sides shrink, the cut corners' sides too, the round ends' radius.
+    let inset = |d: f64| {
+        let (w, h) = (72.0 - 2.0 * d, 24.0 - 2.0 * d);
+        // The cut stays at 45°, d away: its legs shrink by (2 − √2) d.
+        let leg = 7.0 - (2.0 - 2f64.sqrt()) * d;
+        w * h - leg * leg - (4.0 - PI) * (5.0 - d) * (5.0 - d) / 2.0
+    };
+    // The chamfer draws the rim's outer side in and its inner side out, linearly: by Simpson's rule
+    // (exact for the quadratics of an offset).
+    let rim = |d: f64| inset(d) - inset(2.0 - d);
+    let chamfered = 0.6 / 6.0 * (rim(0.0) + 4.0 * rim(0.3) + rim(0.6));
+    let exact = 2.0 * outline + 0.4 * rim(0.0) + chamfered - 2.0 * PI * 6.25;
+    // The hole passes under the rim at its own end, where it takes a little of it.
+    let volume = found.measures.volume;
+    assert!(volume < exact && volume > exact - 3.0, "{volume} is not just under {exact}");
+    assert_eq!(found.measures.high[2], 3.0);
+}
+
+#[test]
+fn a_tag_with_a_field_and_a_blended_loop() {
+    // 50 × 20 × 3 with a field 1 mm deep and an outside loop blended with 3 mm, rounded by 0.2 mm.
+    let mut edits = plate(50.0, 20.0, 3.0);
+    let round = json!({ "round": 0.2 });
+    edits.extend([
+        add(ElementKind::Recess),
+        set("recess-1", "depth", json!({ "by": 1.0 })),
+        add(ElementKind::Loop),
+        set("blank", "edges", json!({ "top": round, "bottom": round })),
+    ]);
+    let found = made(edits.clone());
+    assert!(found.findings.is_empty(), "{:?}", found.findings);
+    let size = |axis: usize| found.measures.high[axis] - found.measures.low[axis];
+    // The ring of 8 mm and 2 mm wall just clears the plate: it reaches 8 + 2 mm beyond the end.
+    close(size(0), 60.0, 1e-3);
+    close(size(1), 20.0, 1e-4);
+    edits.push(set("blank", "edges", json!({ "top": "square", "bottom": "square" })));
+    let square = made(edits);
+    // Rounding takes (1 − π/4) r² off for each mm of edge; plate and loop have about 200 mm above
+    // and as much below.
+    let lost = square.measures.volume - found.measures.volume;
+    let each = (1.0 - PI / 4.0) * 0.04;
+    assert!((250.0 * each..450.0 * each).contains(&lost), "{lost}");
+}
+
+#[test]
+fn a_medallion_with_chamfers_and_a_chamfered_centre_hole() {
+    // 50 mm across, 5 mm thick, 2 mm chamfers; a 5 mm hole with 1.5 mm chamfers.
+    let mut edits = plate(50.0, 50.0, 5.0);
+    let (two, one_and_a_half) = (json!({ "chamfer": 2.0 }), json!({ "chamfer": 1.5 }));
+    edits.extend([
+        set("blank", "outline", json!("ellipse")),
+        set("blank", "edges", json!({ "top": two, "bottom": two })),
+        add(ElementKind::Hole),
+        set("hole-1", "place.across", json!({ "from": "centre", "distance": 0.0 })),
+        set("hole-1", "edges", json!({ "top": one_and_a_half, "bottom": one_and_a_half })),
+    ]);
+    let found = made(edits);
+    let disc = 2.0 * frustum(25.0, 23.0, 2.0) + PI * 625.0;
+    let hole = 2.0 * frustum(4.0, 2.5, 1.5) + 2.0 * PI * 6.25;
+    close(found.measures.volume, disc - hole, 1.5e-3);
+}
+
+/// A rounded disc by Pappus: the quarter circle that is taken off at the rim, turned about the axis.
+#[test]
+fn a_rounded_disc_loses_what_pappus_says() {
+    let (radius, thickness, r) = (20.0, 4.0, 1.5);
+    let mut edits = plate(2.0 * radius, 2.0 * radius, thickness);
+    edits.extend([
+        set("blank", "outline", json!("ellipse")),
+        set("blank", "edges", json!({ "top": { "round": r }, "bottom": "square" })),
+    ]);
+    let found = made(edits);
+    // Area of a square corner outside its inscribed quarter circle, and its centroid, which lies
+    // (10 − 3π)/(12 − 3π) r from the corner's own sides (standard tables of centroids).
+    let area = (1.0 - PI / 4.0) * r * r;
+    let centroid = radius - r * (10.0 - 3.0 * PI) / (12.0 - 3.0 * PI);
+    let exact = PI * radius * radius * thickness - area * 2.0 * PI * centroid;
+    close(found.measures.volume, exact, 6e-4);
+}
+
+#[test]
+fn a_hexagon_tile_with_a_ring_and_a_coaster_with_a_lip() {
+    // 150 mm across corners, point down, 2 mm base; a ring 5 mm proud.
+    let flats = 150.0 * 3f64.sqrt() / 2.0;
+    let mut tile = plate(flats, 150.0, 2.0);
+    tile.extend([
+        set("blank", "outline", json!({ "polygon": { "sides": 6, "turn": 0.0, "rounding": 0.0 } })),
+        add(ElementKind::Emblem),
+        set("emblem-1", "shape", json!("ring")),
+        set("emblem-1", "width", json!(125.0)),
+        set("emblem-1", "relief", json!({ "raised": 5.0 })),
+    ]);
+    let found = made(tile);
+    // The ring emblem is 50 over 36 units: its band is 1 − 0.72² of the disc.
+    let exact =
+        1.5 * 3f64.sqrt() * 75.0 * 75.0 * 2.0 + 5.0 * PI * 62.5 * 62.5 * (1.0 - 0.72 * 0.72);
+    close(found.measures.volume, exact, 1e-3);
+
+    // A 4 in disc, 4 mm thick, with a lip 4 mm wide and 2 mm proud.
+    let mut coaster = plate(101.6, 101.6, 4.0);
+    coaster.extend([
+        set("blank", "outline", json!("ellipse")),
+        add(ElementKind::Rim),
+        set("rim-1", "width", json!(4.0)),
+        set("rim-1", "height", json!(2.0)),
+    ]);
+    let found = made(coaster);
+    let exact = PI * 50.8 * 50.8 * 4.0 + 2.0 * PI * (50.8 * 50.8 - 46.8 * 46.8);
+    close(found.measures.volume, exact, 1e-3);
+}
+
+#[test]
+fn an_openwork_ornament_holds_together() {
+    // An 85 mm ring with a bar, stars and hearts at two heights that overlap it.
+    let at = |id: &str, across: f64, up: f64| {
+        set(
+            id,
+            "place",
+            json!({
+            "across": { "from": "centre", "distance": across },
+            "up": { "from": "centre", "distance": up } }),
+        )
+    };
+    let mut edits = plate(85.0, 85.0, 3.0);
+    edits.push(set("blank", "outline", json!({ "ring": { "inside": 73.0 } })));
+    for (i, (shape, width, across, up)) in [
+        ("square", 80.0, 0.0, 0.0),
+        ("star", 30.0, 0.0, 28.0),
+        ("heart", 30.0, 0.0, -28.0),
+        ("star", 24.0, 28.0, 4.0),
+    ]
+    .into_iter()
+    .enumerate()
+    {
+        let id = format!("emblem-{}", i + 1);
+        edits.extend([
+            add(ElementKind::Emblem),
+            set(&id, "shape", json!(shape)),
+            set(&id, "width", json!(width)),
+            set(&id, "relief", json!({ "raised": 1.0 })),
+            at(&id, across, up),
+        ]);
+    }
+    edits.push(set("emblem-1", "stretch", json!(0.1)));
+    let found = made(edits);
+    assert_eq!(found.measures.high[2], 4.0);
+}
+
+#[test]
+fn raised_figures_in_a_field_stand_on_its_floor_and_level_with_the_rim() {
+    let mut edits = plate(60.0, 25.0, 4.0);
+    edits.extend([
+        add(ElementKind::Rim),
+        add(ElementKind::Recess),
+        add(ElementKind::Emblem),
+        set("emblem-1", "relief", json!("level-with-rim")),
+    ]);
+    let found = made(edits);
+    let emblem = found.layout.element("emblem-1").unwrap();
+    assert_eq!((emblem.bottom, emblem.top), (2.0, 5.0));
+}
+
+#[test]
+fn a_rim_on_the_edge_takes_the_place_of_the_plates_edge() {
+    let mut edits = plate(40.0, 40.0, 3.0);
+    edits.extend([
+        set("blank", "outline", json!("ellipse")),
+        add(ElementKind::Rim),
+        set("blank", "edges", json!({ "top": { "round": 0.5 }, "bottom": "square" })),
+    ]);
+    let found = made(edits.clone());
+    edits.push(set("blank", "edges", json!({ "top": "square", "bottom": "square" })));
+    close(found.measures.volume, made(edits.clone()).measures.volume, 1e-9);
+    edits.extend([
+        set("rim-1", "inset", json!(1.0)),
+        set("blank", "edges", json!({ "top": { "round": 0.5 }, "bottom": "square" })),
+    ]);
+    assert!(made(edits).measures.volume < found.measures.volume);
+}
+
+#[test]
+fn edges_too_large_for_a_stroke_are_reduced_there_and_said() {
+    let mut edits = plate(70.0, 25.0, 3.0);
+    edits.extend([
+        add(ElementKind::Lettering),
+        set("lettering-1", "words", json!("Sigrid")),
+        set("lettering-1", "face", json!("pacifico")),
+        set("lettering-1", "letter_height", json!(8)),
+        set("lettering-1", "edge", json!({ "round": 1.4 })),
+    ]);
+    let found = made(edits);
+    let said = found.findings.iter().find(|finding| finding.code == "edge-reduced").unwrap();
+    assert!(said.message.contains("the thinnest stroke"), "{}", said.message);
+    // The letters still stand as high as they were asked to.
+    assert_eq!(found.measures.high[2], 4.5);
+}
