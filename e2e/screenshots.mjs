@@ -44,6 +44,17 @@ try {
   await page.locator('.elevation-svg .band[data-key="hole-1"]').focus();
   await shoot(page, 'hole');
 
+  await piece(page, 'Tide medal, Ğülşah');
+  await shoot(page, 'medal');
+  await page.locator('.elevation-svg .band[data-key="emblem-1"]').focus();
+  await page.locator('[aria-haspopup=listbox]').click();
+  await page.waitForLoadState('networkidle');
+  await shoot(page, 'emblems');
+
+  await piece(page, 'Quay tag, Þóra');
+  await page.locator('.elevation-svg .band[data-key="loop-1"]').focus();
+  await shoot(page, 'loop');
+
   await piece(page, 'Cabin key, Solveig');
   await page.locator('.elevation-svg .band[data-key="lettering-1"]').focus();
   await page.getByLabel('Words').fill('SOLVEIG & ÅSE');

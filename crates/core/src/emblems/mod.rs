@@ -1,7 +1,7 @@
 //! Emblems: a set of drawn shapes of our own.
 //!
 //! Each is drawn in a square of 100 units, y downwards as in SVG, as paths that add and paths that
-//! cut. Shapes that follow a rule (stars, cogs, flowers) are computed ([`rules`]).
+//! cut. Shapes that follow a rule (stars, cogs, flowers) are computed.
 
 mod drawings;
 mod rules;

@@ -23,9 +23,9 @@ pub fn largest_inner_rect(region: &Region) -> Option<Rect> {
             *height = if full { *height + 1 } else { 0 };
         }
         for left in 0..heights.len() {
-            let mut lowest = heights[left];
-            for right in left..heights.len() {
-                lowest = lowest.min(heights[right]);
+            let mut lowest = usize::MAX;
+            for (right, height) in heights.iter().enumerate().skip(left) {
+                lowest = lowest.min(*height);
                 if lowest == 0 {
                     break;
                 }
