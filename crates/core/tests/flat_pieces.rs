@@ -221,6 +221,27 @@ fn raised_figures_in_a_field_stand_on_its_floor_and_level_with_the_rim() {
 }
 
 #[test]
+fn copies_are_as_many_as_asked_and_a_hundred_on_one_spot_are_one() {
+    let hole = |repeat: Value| {
+        let mut edits = plate(100.0, 60.0, 2.0);
+        edits.extend([
+            add(ElementKind::Hole),
+            set("hole-1", "place.across.distance", json!(20.0)),
+            set("hole-1", "repeat", repeat),
+        ]);
+        let plain = 2.0 * (6000.0 - (4.0 - PI) * 9.0);
+        ((plain - made(edits).measures.volume) / (2.0 * PI * 6.25)).round() as i32
+    };
+    assert_eq!(hole(json!("once")), 1);
+    assert_eq!(hole(json!("mirrored-across")), 2);
+    // On its own mirror line it meets itself.
+    assert_eq!(hole(json!("mirrored-up")), 1);
+    assert_eq!(hole(json!({ "around": 4 })), 3, "one of four falls outside above, one below");
+    assert_eq!(hole(json!({ "row": { "count": 5, "across": 12.0, "up": 0.0 } })), 5);
+    assert_eq!(hole(json!({ "row": { "count": 100, "across": 0.0, "up": 0.0 } })), 1);
+}
+
+#[test]
 fn a_rim_on_the_edge_takes_the_place_of_the_plates_edge() {
     let mut edits = plate(40.0, 40.0, 3.0);
     edits.extend([

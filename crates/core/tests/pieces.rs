@@ -7,7 +7,7 @@ use kalotype_core::lettering::TYPEFACES;
 use kalotype_core::piece::{
     Across, AcrossClear, BothEdges, Corner, Corners, Depth, Edge, Element, Emblem, Hole, HolePlace,
     HoleShape, Lettering, LetteringPlace, Loop, Offset, Outline, Piece, Polygon, Recess, Relief,
-    Rim, Ring, Scallop, Star, Tag, Up, UpClear, read, write,
+    Repeat, Rim, Ring, Row, Scallop, Star, Tag, Up, UpClear, read, write,
 };
 use kalotype_core::plane::{Region, Tolerance};
 use kalotype_core::preflight::Weight;
@@ -35,6 +35,7 @@ fn hole(id: usize, diameter: f64, across: Offset<Across>, up: Offset<Up>) -> Ele
         turn: 0.0,
         depth: None,
         edges: BothEdges::default(),
+        repeat: Repeat::Once,
         place,
     })
 }
@@ -149,6 +150,17 @@ fn both_edges() -> impl Strategy<Value = BothEdges> {
     (any_edge(), any_edge()).prop_map(|(top, bottom)| BothEdges { top, bottom })
 }
 
+fn any_repeat() -> impl Strategy<Value = Repeat> {
+    prop_oneof![
+        6 => Just(Repeat::Once),
+        1 => (2u32..7, halves(-10..20), halves(-10..20))
+            .prop_map(|(count, across, up)| Repeat::Row(Row { count, across, up })),
+        1 => (2u32..9).prop_map(Repeat::Around),
+        1 => Just(Repeat::MirroredAcross),
+        1 => Just(Repeat::MirroredUp),
+    ]
+}
+
 fn any_hole() -> impl Strategy<Value = Element> {
     let across = offsets(vec![Across::Left, Across::Right, Across::Centre]);
     let up = offsets(vec![Up::Bottom, Up::Top, Up::Centre]);
@@ -160,10 +172,19 @@ fn any_hole() -> impl Strategy<Value = Element> {
         Just(HoleShape::KeyHole),
     ];
     let depth = prop::option::of(halves(1..12));
-    (halves(1..40), across, up, shape, depth, both_edges(), -4i32..8).prop_map(
-        |(diameter, across, up, shape, depth, edges, turn)| {
+    (halves(1..40), across, up, shape, depth, both_edges(), -4i32..8, any_repeat()).prop_map(
+        |(diameter, across, up, shape, depth, edges, turn, repeat)| {
             let (turn, place) = (f64::from(turn) * 15.0, HolePlace { across, up });
-            Element::Hole(Hole { id: String::new(), shape, diameter, turn, depth, edges, place })
+            Element::Hole(Hole {
+                id: String::new(),
+                shape,
+                diameter,
+                turn,
+                depth,
+                edges,
+                place,
+                repeat,
+            })
         },
     )
 }
@@ -205,8 +226,17 @@ fn any_lettering() -> impl Strategy<Value = Element> {
 
 fn any_emblem() -> impl Strategy<Value = Element> {
     let shape = prop::sample::select(EMBLEMS.iter().map(|e| e.id).collect::<Vec<_>>());
-    (shape, halves(2..60), -4i32..8, any::<bool>(), any_relief(), any_edge(), any_place()).prop_map(
-        |(shape, width, turn, mirrored, relief, edge, place)| {
+    (
+        shape,
+        halves(2..60),
+        -4i32..8,
+        any::<bool>(),
+        any_relief(),
+        any_edge(),
+        any_place(),
+        any_repeat(),
+    )
+        .prop_map(|(shape, width, turn, mirrored, relief, edge, place, repeat)| {
             Element::Emblem(Emblem {
                 id: String::new(),
                 shape: shape.to_owned(),
@@ -217,9 +247,9 @@ fn any_emblem() -> impl Strategy<Value = Element> {
                 relief,
                 edge,
                 place,
+                repeat,
             })
-        },
-    )
+        })
 }
 
 fn any_element() -> impl Strategy<Value = Element> {

@@ -5,6 +5,7 @@
 // piles up. An answer older than the one shown is dropped.
 import { Refused, send } from '../requests.js';
 
+const COPIED = 'kalotype-copied';
 const FIRST_RETRY_MS = 500;
 const LAST_RETRY_MS = 8000;
 
@@ -34,11 +35,12 @@ export class Desk extends EventTarget {
     this.address = `/api/pieces/${id}`;
     this.view = null;
     this.mesh = null;
+    // The element whose settings are shown, and those chosen along with it.
     this.selected = null;
+    this.others = new Set();
     this.waiting = [];
     this.busy = false;
     this.state = 'saved';
-    this.copied = null;
   }
 
   get units() {
@@ -81,8 +83,28 @@ export class Desk extends EventTarget {
 
   select(id) {
     const found = id !== null && this.placed(id) ? id : null;
-    if (found === this.selected) return;
+    if (found === this.selected && this.others.size === 0) return;
     this.selected = found;
+    this.others.clear();
+    this.tell('select');
+  }
+
+  /** Everything that is chosen, the one with its settings shown first. */
+  get selection() {
+    return this.selected === null ? [] : [this.selected, ...this.others];
+  }
+
+  /** Chooses an element along with the others, or no longer. */
+  toggle(id) {
+    if (this.others.delete(id)) {
+      // It was one of the others.
+    } else if (id === this.selected) {
+      [this.selected = null] = this.others;
+      this.others.delete(this.selected);
+    } else {
+      if (this.selected !== null) this.others.add(this.selected);
+      this.selected = id;
+    }
     this.tell('select');
   }
 
@@ -117,21 +139,28 @@ export class Desk extends EventTarget {
     return this.edit([{ add: { kind } }], { done: () => this.tell('added') });
   }
 
-  remove(id) {
-    return this.edit([{ remove: { target: id } }]);
+  remove(ids) {
+    return this.edit(ids.map((target) => ({ remove: { target } })));
   }
 
-  duplicate(id) {
-    return this.edit([{ duplicate: { target: id } }]);
+  duplicate(ids) {
+    return this.edit(ids.map((target) => ({ duplicate: { target } })));
   }
 
-  copy(id) {
-    const element = this.component.elements.find((one) => Object.values(one)[0].id === id);
-    if (element) this.copied = structuredClone(element);
+  /** One place earlier (-1) or later (1) in the order of work. */
+  move(target, by) {
+    return this.edit([{ move: { target, by } }]);
+  }
+
+  /** Copies live in the browser's own storage, so that they can be pasted into another piece. */
+  copy(ids) {
+    const chosen = this.component.elements.filter((one) => ids.includes(Object.values(one)[0].id));
+    localStorage.setItem(COPIED, JSON.stringify(chosen));
   }
 
   paste() {
-    if (this.copied) this.edit([{ insert: { element: this.copied } }]);
+    const elements = JSON.parse(localStorage.getItem(COPIED) ?? '[]');
+    if (elements.length > 0) this.edit(elements.map((element) => ({ insert: { element } })));
   }
 
   async pump() {
@@ -171,6 +200,9 @@ export class Desk extends EventTarget {
     this.mesh = mesh;
     if (view.added) this.selected = view.added;
     else if (this.selected && !this.placed(this.selected)) this.selected = null;
+    this.others.forEach((id) => {
+      if (id === this.selected || this.selected === null || !this.placed(id)) this.others.delete(id);
+    });
     this.tell('view');
     this.tell('select');
   }

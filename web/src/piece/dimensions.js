@@ -24,7 +24,7 @@ function dimensions(plan) {
     { key: 'height', name: 'Height of the plate', level: false, from: frameTop, to: frameBottom, at: farRight + 52, mm: frame.y1 - frame.y0, edit: type('blank', 'height'), field: ['blank', 'height'] },
   ];
   const placed = desk.placed(desk.selected);
-  if (!placed || (placed.kind === 'lettering' && placed.frame.x1 === placed.frame.x0)) return shown;
+  if (!placed || desk.others.size > 0 || (placed.kind === 'lettering' && placed.frame.x1 === placed.frame.x0)) return shown;
   const element = desk.element(placed.id);
   if (placed.kind === 'loop') return shown;
   if (placed.kind === 'rim' || placed.kind === 'recess') return [...shown, ...alongOutline(plan, element, type)];
@@ -74,7 +74,9 @@ function dimensions(plan) {
   shown.push(
     distance('across', 'left', left, boxLeft, bottom + 30, box.x0 - frame.x0),
     distance('across', 'right', boxRight, right, bottom + 30, frame.x1 - box.x1),
-    distance('up', 'bottom', boxBottom, frameBottom, farLeft - 36, box.y0 - frame.y0),
+    element.place.up.from === 'top'
+      ? distance('up', 'top', frameTop, boxTop, farLeft - 36, frame.y1 - box.y1)
+      : distance('up', 'bottom', boxBottom, frameBottom, farLeft - 36, box.y0 - frame.y0),
     ...(placed.kind === 'emblem' ? [] : [{ key: 'letters', name: 'Height of the letters', level: false, chosen: true, from: boxTop, to: boxBottom, at: farLeft - 36, mm: element.letter_height, edit: type(placed.id, 'letter_height'), field: [placed.id, 'letter_height'] }]),
     placed.kind === 'emblem' && element.turn === 0
       ? { key: 'length', name: 'Width of the emblem', level: true, chosen: true, from: boxLeft, to: boxRight, at: top - 26, mm: element.width, edit: type(placed.id, 'width'), field: [placed.id, 'width'] }

@@ -20,7 +20,7 @@ export function listenForKeys(desk, plan, page) {
     if (command && key === 'z') return does(() => (event.shiftKey ? desk.redo() : desk.undo()));
     if (command && key === 'y') return does(() => desk.redo());
     if (isTyping(event.target)) return undefined;
-    const { selected } = desk;
+    const { selected, selection } = desk;
     if (event.key === '?') return does(() => page.showKeys());
     if (command && key === 'v') return does(() => desk.paste());
     if (event.key === 'Escape') {
@@ -31,15 +31,15 @@ export function listenForKeys(desk, plan, page) {
     }
     if (key === '0' && !command) return does(() => plan.fit());
     if (!selected) return undefined;
-    if (command && key === 'c') return does(() => desk.copy(selected));
+    if (command && key === 'c') return does(() => desk.copy(selection));
     if (command && key === 'x') {
       return does(() => {
-        desk.copy(selected);
-        desk.remove(selected);
+        desk.copy(selection);
+        desk.remove(selection);
       });
     }
-    if (command && key === 'd') return does(() => desk.duplicate(selected));
-    if (event.key === 'Delete' || event.key === 'Backspace') return does(() => desk.remove(selected));
+    if (command && key === 'd') return does(() => desk.duplicate(selection));
+    if (event.key === 'Delete' || event.key === 'Backspace') return does(() => desk.remove(selection));
     if (ARROWS[event.key] && !command) {
       return does(() => {
         // A key held down is one gesture.

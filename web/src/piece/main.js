@@ -5,7 +5,7 @@ import { Desk, newGesture } from './desk.js';
 import { Elevation } from './elevation.js';
 import { CORNERS, fieldDirectives } from './fields.js';
 import { listenForKeys } from './keys.js';
-import { distanceFrom } from './placing.js';
+import { aligned, distanceFrom, distributed } from './placing.js';
 import { Plan } from './plan.js';
 
 const root = document.querySelector('[data-piece]');
@@ -36,6 +36,7 @@ const WEIGHTS = { stop: 'cannot be built', wrong: 'to mend', look: 'to look at' 
 Alpine.data('piecePage', () => ({
   view: null,
   selected: null,
+  count: 0,
   state: 'saved',
   refusal: '',
   scale: '',
@@ -65,6 +66,7 @@ Alpine.data('piecePage', () => ({
     desk.addEventListener('select', () => {
       if (this.selected !== desk.selected) this.faceOpen = false;
       this.selected = desk.selected;
+      this.count = desk.selection.length;
     });
     desk.addEventListener('state', () => (this.state = desk.state));
     desk.addEventListener('refused', (event) => (this.refusal = event.detail.message));
@@ -87,7 +89,8 @@ Alpine.data('piecePage', () => ({
 
   // What the page says.
   get ready() { return this.view !== null; },
-  get kind() { return this.view && this.selected ? (desk.element(this.selected)?.kind ?? 'plate') : 'plate'; },
+  get isSeveral() { return this.count > 1; },
+  get kind() { return this.isSeveral ? 'several' : this.view && this.selected ? (desk.element(this.selected)?.kind ?? 'plate') : 'plate'; },
   get isPlate() { return this.kind === 'plate'; },
   get isHole() { return this.kind === 'hole'; },
   get isLettering() { return this.kind === 'lettering'; },
@@ -117,6 +120,7 @@ Alpine.data('piecePage', () => ({
   get holeShape() { return kindOf(this.element?.shape); },
   get holeDepth() { return this.isHole && this.element.depth !== null ? 'blind' : 'through'; },
   get depthKind() { return kindOf(this.element?.depth); },
+  get repeatKind() { return kindOf(this.element?.repeat) || 'once'; },
   edgeKind(path) { return this.view ? kindOf(valueAt(path)) : ''; },
   get units() { return this.view?.piece.units ?? 'mm'; },
   get empty() { return this.view !== null && this.view.elements.length === 0; },
@@ -151,8 +155,15 @@ Alpine.data('piecePage', () => ({
   undo() { desk.undo(); },
   redo() { desk.redo(); },
   add(event) { desk.add(event.currentTarget.dataset.kind); },
-  removeSelected() { if (this.selected) desk.remove(this.selected); },
-  duplicateSelected() { if (this.selected) desk.duplicate(this.selected); },
+  removeSelected() { desk.remove(desk.selection); },
+  duplicateSelected() { desk.duplicate(desk.selection); },
+  moveSelected(event) { desk.move(this.selected, Number(event.currentTarget.dataset.by)); },
+  align(event) {
+    const { axis, side } = event.currentTarget.dataset;
+    desk.edit(aligned(desk, desk.selection, axis, side));
+  },
+  distribute(event) { desk.edit(distributed(desk, desk.selection, event.currentTarget.dataset.axis)); },
+  get canDistribute() { return this.count > 2; },
   setUnits(event) { desk.set('piece', 'units', event.target.value); },
   fit() { plan.fit(); },
   zoomIn() { plan.zoom(REFIT_FACTOR); },
@@ -240,6 +251,12 @@ Alpine.data('piecePage', () => ({
   },
   setHoleDepth(event) {
     desk.set(this.selected, 'depth', event.target.value === 'blind' ? Math.max(0.1, tenths(desk.plate.thickness / 2)) : null);
+  },
+  setRepeat(event) {
+    const { frame } = desk.placed(this.selected);
+    const step = Math.ceil((frame.x1 - frame.x0) * 1.2 + 1);
+    const made = { row: { row: { count: 3, across: step, up: 0 } }, around: { around: 6 } };
+    desk.set(this.selected, 'repeat', made[event.target.value] ?? event.target.value);
   },
   setDepth(event) {
     const { thickness } = desk.plate;

@@ -38,11 +38,11 @@ export const moved = (frame, dx, dy) => ({
 });
 
 /**
- * What a dragged frame could catch on along an axis: `{ at, side, word, from }`, where `side` is
+ * What a dragged frame could catch on along an axis, apart from what is dragged (`ids`): `{ at, side, word, from }`, where `side` is
  * the part of the frame (low, middle, high) that comes to lie at `at`, and `from` the datum the
  * place is then measured from, if it is another than before.
  */
-export function catches(view, margin, id, kind, frame, axis) {
+export function catches(view, margin, ids, kind, frame, axis) {
   const found = [];
   const [plateLow, plateHigh] = span(view.plate.frame, axis);
   const centre = (plateLow + plateHigh) / 2;
@@ -62,7 +62,7 @@ export function catches(view, margin, id, kind, frame, axis) {
     }
   }
   for (const placed of view.elements) {
-    if (placed.id === id || ['rim', 'recess', 'loop'].includes(placed.kind)) continue;
+    if (ids.includes(placed.id) || ['rim', 'recess', 'loop'].includes(placed.kind)) continue;
     const [otherLow, otherHigh] = span(placed.frame, axis);
     for (const [side, at] of [['low', otherLow], ['middle', (otherLow + otherHigh) / 2], ['high', otherHigh]]) {
       found.push({ at, side, word: 'in line' });
@@ -81,4 +81,47 @@ export function nearestCatch(all, frame, axis, reach) {
     if (Math.abs(shift) <= reach && (!best || Math.abs(shift) < Math.abs(best.shift))) best = { ...one, shift };
   }
   return best;
+}
+
+/** The edit that puts an element's frame somewhere, measured from what it is measured from now. */
+export function placeAt(desk, id, frame, axis) {
+  const element = desk.element(id);
+  const { from } = element.place[axis];
+  const distance = distanceFrom(desk.view, element.kind, frame, axis, from);
+  return { set: { target: id, field: `place.${axis}.distance`, value: Math.round(distance * 1e6) / 1e6 } };
+}
+
+/** Those of some elements that have a place of their own, with their frames. */
+function movable(desk, ids) {
+  return ids.filter((id) => desk.element(id)?.place).map((id) => ({ id, frame: desk.placed(id).frame }));
+}
+
+const along = (frame, axis, by) => (axis === 'across' ? moved(frame, by, 0) : moved(frame, 0, by));
+
+/** Edits that line elements up by their low sides, middles or high sides. */
+export function aligned(desk, ids, axis, side) {
+  const all = movable(desk, ids);
+  const lows = all.map(({ frame }) => span(frame, axis)[0]);
+  const highs = all.map(({ frame }) => span(frame, axis)[1]);
+  const target = { low: Math.min(...lows), high: Math.max(...highs), middle: (Math.min(...lows) + Math.max(...highs)) / 2 }[side];
+  return all.map(({ id, frame }) => {
+    const [frameLow, frameHigh] = span(frame, axis);
+    const at = { low: frameLow, high: frameHigh, middle: (frameLow + frameHigh) / 2 }[side];
+    return placeAt(desk, id, along(frame, axis, target - at), axis);
+  });
+}
+
+/** Edits that leave equal gaps between elements, the outermost staying where they are. */
+export function distributed(desk, ids, axis) {
+  const all = movable(desk, ids).sort((a, b) => middle(a.frame, axis) - middle(b.frame, axis));
+  const sizes = all.map(({ frame }) => span(frame, axis)[1] - span(frame, axis)[0]);
+  const from = span(all[0].frame, axis)[0];
+  const to = span(all.at(-1).frame, axis)[1];
+  const gap = (to - from - sizes.reduce((sum, size) => sum + size, 0)) / (all.length - 1);
+  let at = from;
+  return all.map(({ id, frame }, i) => {
+    const edit = placeAt(desk, id, along(frame, axis, at - span(frame, axis)[0]), axis);
+    at += sizes[i] + gap;
+    return edit;
+  });
 }

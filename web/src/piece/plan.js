@@ -3,7 +3,7 @@ import { figure, length, rounded } from '../figures.js';
 import { keyed, node, set } from '../svg.js';
 import { newGesture } from './desk.js';
 import { leaveField } from './fields.js';
-import { catches, distanceFrom, high, low, middle, moved, nearestCatch, span } from './placing.js';
+import { catches, distanceFrom, high, low, middle, moved, nearestCatch, placeAt, span } from './placing.js';
 import { drawDimensions } from './dimensions.js';
 
 const RULER = 26;
@@ -191,7 +191,7 @@ export class Plan {
           width: Math.max(8, (placed.frame.x1 - placed.frame.x0) * this.scale) + 2 * pad,
           height: Math.max(8, (placed.frame.y1 - placed.frame.y0) * this.scale) + 2 * pad,
         });
-        set(group, { 'aria-label': this.nameOf(placed), 'aria-pressed': selected === placed.id });
+        set(group, { 'aria-label': this.nameOf(placed), 'aria-pressed': this.desk.selection.includes(placed.id) });
       },
     );
   }
@@ -212,13 +212,20 @@ export class Plan {
 
   makeElement(id) {
     const group = node('g', { class: 'element', tabindex: 0, role: 'button' }, node('path'), node('rect', { class: 'reach' }));
-    group.addEventListener('focus', () => this.desk.select(id));
+    group.addEventListener('focus', () => !this.holds && this.desk.select(id));
     group.addEventListener('pointerdown', (event) => {
       if (event.button !== 0) return;
       event.preventDefault();
       event.stopPropagation();
+      if (event.shiftKey) {
+        this.desk.toggle(id);
+        return;
+      }
+      // Taking hold of one of several keeps them together.
+      if (!this.desk.selection.includes(id)) this.desk.select(id);
+      this.holds = true;
       group.focus({ preventScroll: true });
-      this.desk.select(id);
+      this.holds = false;
       this.startMove(event, id);
     });
     group.addEventListener('dblclick', () => this.host.dispatchEvent(new CustomEvent('open-words', { bubbles: true })));
@@ -284,7 +291,8 @@ export class Plan {
       const frame = this.shownFrame(placed);
       items.push({ key: 'frame', frame });
     }
-    if (placed && placed.frame.x1 > placed.frame.x0 && HAS_HANDLES.has(placed.kind)) {
+    for (const id of this.desk.others) items.push({ key: `frame ${id}`, frame: this.shownFrame(this.desk.placed(id)) });
+    if (placed && this.desk.others.size === 0 && placed.frame.x1 > placed.frame.x0 && HAS_HANDLES.has(placed.kind)) {
       const frame = this.shownFrame(placed);
       const [mx, my] = [middle(frame, 'across'), middle(frame, 'up')];
       const places =
@@ -308,7 +316,7 @@ export class Plan {
         return handle;
       },
       (child, item) => {
-        if (item.frame) return set(child, this.box(item.frame, placed.kind === 'hole' ? 3 : 0));
+        if (item.frame) return set(child, this.box(item.frame, 2));
         const [x, y] = this.px(...item.at);
         return set(child, { x: x - 4.5, y: y - 4.5 });
       },
@@ -389,6 +397,10 @@ export class Plan {
     }
     const start = this.mm(event);
     const from = desk.placed(id).frame;
+    // Passing a guide on the way must not change what the place is measured from.
+    const data = Object.fromEntries(AXES.map((axis) => [axis, desk.value(id, `place.${axis}.from`)]));
+    const along = desk.selection.filter((other) => other !== id && desk.element(other).place);
+    const others = along.map((other) => ({ id: other, frame: desk.placed(other).frame }));
     const gesture = newGesture();
     let far = false;
     this.drag = {
@@ -405,18 +417,27 @@ export class Plan {
         this.drag.caught = {};
         const place = {};
         for (const axis of AXES) {
-          const all = catches(desk.view, desk.component.margin, id, kind, frame, axis);
+          const all = catches(desk.view, desk.component.margin, desk.selection, kind, frame, axis);
           const caught = now.altKey ? null : nearestCatch(all, frame, axis, CATCH_PX / this.scale);
           if (caught) {
             frame = axis === 'across' ? moved(frame, caught.shift, 0) : moved(frame, 0, caught.shift);
             this.drag.caught[axis] = caught;
           }
-          const datum = caught?.from ?? desk.value(id, `place.${axis}.from`);
-          const distance = distanceFrom(desk.view, kind, frame, axis, datum);
-          place[axis] = { from: datum, distance: caught ? Math.round(distance * 1e6) / 1e6 : rounded(distance, desk.units) };
+          const datum = caught?.from ?? data[axis];
+          let distance = distanceFrom(desk.view, kind, frame, axis, datum);
+          if (!caught) {
+            // A distance a person would have typed; the frame follows, and all that moves along.
+            const by = rounded(distance, desk.units) - distance;
+            const inwards = datum === high(axis) ? -by : by;
+            frame = axis === 'across' ? moved(frame, inwards, 0) : moved(frame, 0, inwards);
+            distance += by;
+          }
+          place[axis] = { from: datum, distance: Math.round(distance * 1e6) / 1e6 };
         }
         this.drag.frame = frame;
-        desk.set(id, 'place', place, { gesture });
+        const shift = [frame.x0 - from.x0, frame.y0 - from.y0];
+        const together = others.flatMap((other) => AXES.map((axis) => placeAt(desk, other.id, moved(other.frame, ...shift), axis)));
+        desk.edit([{ set: { target: id, field: 'place', value: place } }, ...together], { key: `move ${id}`, gesture });
         this.draw();
       },
     };
@@ -483,19 +504,18 @@ export class Plan {
     };
   }
 
-  /** Moves the selected element by arrow keys, in mm. */
+  /** Moves what is selected by arrow keys, in mm. */
   nudge(dx, dy, gesture) {
     const { desk } = this;
-    const id = desk.selected;
-    const element = id && desk.element(id);
-    if (!element?.place) return;
-    const edits = [];
-    for (const [axis, by] of [['across', dx], ['up', dy]]) {
-      if (by === 0) continue;
-      const { from, distance } = element.place[axis];
-      const next = distance + (from === high(axis) ? -by : by);
-      edits.push({ set: { target: id, field: `place.${axis}.distance`, value: Math.round(next * 1e6) / 1e6 } });
-    }
+    const edits = desk.selection
+      .filter((id) => desk.element(id)?.place)
+      .flatMap((id) => AXES.filter((axis, i) => [dx, dy][i] !== 0).map((axis) => {
+        const { from, distance } = desk.element(id).place[axis];
+        const by = axis === 'across' ? dx : dy;
+        const next = distance + (from === high(axis) ? -by : by);
+        return { set: { target: id, field: `place.${axis}.distance`, value: Math.round(next * 1e6) / 1e6 } };
+      }));
+    if (edits.length === 0) return;
     desk.edit(edits, { gesture });
   }
 }

@@ -5,7 +5,7 @@ use crate::emblems::{EMBLEMS, Setting, emblem};
 use crate::lettering::{TYPEFACES, set, typeface};
 use crate::piece::{
     BothEdges, Corner, Edge, Element, ElementKind, Emblem, Hole, HoleShape, Lettering,
-    LetteringPlace, Loop, Outline, Piece, Recess, Relief, Rim, Span,
+    LetteringPlace, Loop, Outline, Piece, Recess, Relief, Repeat, Rim, Span,
 };
 use crate::plane::{Rect, Region, Tolerance, circle, largest_inner_rect, rounded_rectangle};
 use crate::solid::Act;
@@ -259,7 +259,7 @@ impl Ground {
         let region = shape.set(setting, self.tolerance);
         let own = region.bounds().unwrap_or(Rect::centred(0.0, 0.0));
         let (dx, dy) = self.offset_of(own, &element.place);
-        let (region, frame) = (region.moved(dx, dy), own.moved(dx, dy));
+        let (region, frame) = (repeated(region.moved(dx, dy), element.repeat), own.moved(dx, dy));
         let prisms = self.relief(&region, frame, element.relief, element.edge);
         self.placed(&element.id, ElementKind::Emblem, region, frame, prisms)
     }
@@ -301,6 +301,7 @@ impl Ground {
             ((x - frame.x0).max(frame.x1 - x), (y - frame.y0).max(frame.y1 - y));
         let frame = Rect::centred(2.0 * half_width, 2.0 * half_height).moved(x, y);
         let floor = hole.depth.map_or(0.0, |depth| (self.thickness - depth.as_mm()).max(0.0));
+        let region = repeated(region, hole.repeat);
         let prisms = open_cut(&region, floor, self.thickness, hole.edges);
         self.placed(&hole.id, ElementKind::Hole, region, frame, prisms)
     }
@@ -320,6 +321,25 @@ impl Ground {
         let element = self.placed(&ring.id, ElementKind::Loop, region, frame, prisms);
         Placed { act: Act::Adds, ..element }
     }
+}
+
+/// A region with its copies.
+fn repeated(region: Region, repeat: Repeat) -> Region {
+    let copies: Vec<Region> = match repeat {
+        Repeat::Once => return region,
+        Repeat::Row(row) => (0..row.count)
+            .map(|i| {
+                let steps = f64::from(i);
+                region.clone().moved(steps * row.across.as_mm(), steps * row.up.as_mm())
+            })
+            .collect(),
+        Repeat::Around(count) => (0..count)
+            .map(|i| region.clone().turned(360.0 * f64::from(i) / f64::from(count)))
+            .collect(),
+        Repeat::MirroredAcross => vec![region.mirrored(true), region],
+        Repeat::MirroredUp => vec![region.mirrored(false), region],
+    };
+    Region::gather(copies)
 }
 
 /// A cut from a floor to the face, its edge at the face widened, and straight on above it through
@@ -443,7 +463,8 @@ fn find_clear_area(piece: &Piece, ground: &Ground) -> Option<Rect> {
         }
         _ => None,
     };
-    let is_round = |(_, hole): &(Placed, &Hole)| hole.shape == HoleShape::Round;
+    let is_round =
+        |(_, hole): &(Placed, &Hole)| hole.shape == HoleShape::Round && hole.repeat == Repeat::Once;
     match corner_radius {
         Some(radius) if holes.iter().all(is_round) => {
             let rounds: Vec<Round> = holes

@@ -45,6 +45,13 @@ pub enum Edit {
         /// The element.
         target: String,
     },
+    /// Moves an element in the order of work, as far as the list goes.
+    Move {
+        /// The element.
+        target: String,
+        /// Places earlier (negative) or later.
+        by: i32,
+    },
     /// Takes an element away.
     Remove {
         /// The element.
@@ -113,6 +120,14 @@ fn apply_one(applied: &mut Applied, edit: &Edit) -> Result<(), EditError> {
             let mut copy = piece.components[0].elements[at].clone();
             copy.nudge(3.0);
             insert(applied, copy, Some(at + 1));
+        }
+        Edit::Move { target, by } => {
+            let at = index_of(piece, target)?;
+            let elements = &mut piece.components[0].elements;
+            let last = elements.len() - 1;
+            let element = elements.remove(at);
+            let to = (at as i64 + i64::from(*by)).clamp(0, last as i64) as usize;
+            elements.insert(to, element);
         }
         Edit::Remove { target } => {
             let at = index_of(piece, target)?;
@@ -236,6 +251,14 @@ mod tests {
         assert_eq!(copied.added.as_deref(), Some("hole-2"));
         let ids: Vec<_> = copied.piece.component().elements.iter().map(Element::id).collect();
         assert_eq!(ids, ["hole-1", "hole-2", "lettering-1"]);
+
+        let move_ = |by| Edit::Move { target: hole("hole-1"), by };
+        let first =
+            |by| apply(&fob(), &[move_(by)]).unwrap().piece.component().elements[0].id().to_owned();
+        assert_eq!(
+            (first(1), first(-3), first(9)),
+            (hole("lettering-1"), hole("hole-1"), hole("lettering-1"))
+        );
 
         let element = fob().element("hole-1").unwrap().clone();
         let pasted = apply(&fob(), &[Edit::Insert { element }]).unwrap();

@@ -1,7 +1,7 @@
 use super::check::Checker;
 use super::{
     Across, AcrossClear, BothEdges, Depth, Edge, Emblem, Hole, HolePlace, HoleShape, Lettering,
-    LetteringPlace, Loop, Offset, Piece, Recess, Relief, Rim, Up, UpClear,
+    LetteringPlace, Loop, Offset, Piece, Recess, Relief, Repeat, Rim, Up, UpClear,
 };
 use crate::lettering::{TYPEFACES, set};
 use crate::plane::Tolerance;
@@ -81,6 +81,7 @@ impl ElementKind {
                     relief: Relief::Raised(Length::mm(1.0)),
                     edge: Edge::Square,
                     place: in_clear_area(),
+                    repeat: Repeat::Once,
                 })
             }
             ElementKind::Rim => Element::Rim(Rim {
@@ -124,6 +125,7 @@ fn fresh_hole(id: String, piece: &Piece) -> Hole {
             across: Offset { from, distance: Length::mm(rounded(diameter * 1.2)) },
             up: Offset { from: Up::Centre, distance: Length::ZERO },
         },
+        repeat: Repeat::Once,
     }
 }
 

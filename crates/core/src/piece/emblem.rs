@@ -1,5 +1,5 @@
 use super::check::Checker;
-use super::{Edge, LetteringPlace, Relief};
+use super::{Edge, LetteringPlace, Relief, Repeat};
 use crate::emblems::emblem;
 use crate::units::Length;
 use schemars::JsonSchema;
@@ -28,6 +28,8 @@ pub struct Emblem {
     pub edge: Edge,
     /// Where it sits.
     pub place: LetteringPlace,
+    /// How often it is there.
+    pub repeat: Repeat,
 }
 
 impl Emblem {
@@ -40,6 +42,7 @@ impl Emblem {
         checker.angle("turn", self.turn);
         self.relief.check(checker);
         self.edge.check("edge", checker);
+        self.repeat.check(checker);
         checker.place("The emblem’s distance", self.place.across.distance, self.place.up.distance);
     }
 }

@@ -1,5 +1,5 @@
 use super::check::Checker;
-use super::{BothEdges, HolePlace};
+use super::{BothEdges, HolePlace, Repeat};
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -22,6 +22,8 @@ pub struct Hole {
     pub edges: BothEdges,
     /// Where its centre lies.
     pub place: HolePlace,
+    /// How often it is there.
+    pub repeat: Repeat,
 }
 
 /// The shape of a hole.
@@ -51,6 +53,7 @@ impl Hole {
         }
         checker.angle("turn", self.turn);
         self.edges.check(checker);
+        self.repeat.check(checker);
         checker.place("The hole’s distance", self.place.across.distance, self.place.up.distance);
     }
 }

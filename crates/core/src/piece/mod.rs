@@ -18,6 +18,7 @@ mod place;
 mod plate;
 mod read;
 mod recess;
+mod repeat;
 mod rim;
 mod ring_loop;
 mod upgrade;
@@ -38,6 +39,7 @@ pub use place::{
 pub use plate::Plate;
 pub use read::{MAX_FILE_BYTES, ReadError, read, write};
 pub use recess::{Depth, Recess};
+pub use repeat::{Repeat, Row};
 pub use rim::Rim;
 pub use ring_loop::Loop;
 

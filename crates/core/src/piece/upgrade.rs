@@ -29,6 +29,7 @@ pub(super) fn from_version_1(mut document: Value) -> Value {
                 hole.insert("turn".to_owned(), json!(0.0));
                 hole.insert("depth".to_owned(), Value::Null);
                 hole.insert("edges".to_owned(), square_edges());
+                hole.insert("repeat".to_owned(), json!("once"));
             }
         }
     }

@@ -165,6 +165,16 @@ impl Region {
         Region::resolve(&contours)
     }
 
+    /// Mirrored across the upright line through the origin, or across the level one.
+    pub fn mirrored(&self, across: bool) -> Region {
+        let flip = |p: &GridPoint| {
+            if across { IntPoint::new(-p.x, p.y) } else { IntPoint::new(p.x, -p.y) }
+        };
+        // Read backwards, so that outer contours still turn counter-clockwise.
+        let contours = self.contours.iter().map(|contour| contour.iter().rev().map(flip).collect());
+        Region { contours: contours.collect() }
+    }
+
     /// Several regions side by side; those that overlap are united.
     pub fn gather(parts: Vec<Region>) -> Region {
         let mut boxes: Vec<Rect> = parts.iter().filter_map(Region::bounds).collect();

@@ -50,7 +50,7 @@ pub(super) fn with_fit(job: &Job<'_>, finding: Finding, figure: Figure<'_>, ink:
     let id = &figure.placed.id;
     let scale = (clear.width() / ink.width()).min(clear.height() / ink.height()).min(1.0);
     let fitted = (figure.size * scale * 20.0).floor() / 20.0;
-    if fitted < SMALLEST_MM {
+    if fitted < SMALLEST_MM || figure.is_repeated {
         return finding;
     }
     let centred = json!({ "from": "clear", "distance": 0.0 });

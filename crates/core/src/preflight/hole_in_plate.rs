@@ -2,7 +2,7 @@
 
 use super::finding::set;
 use super::{Finding, Job, Weight};
-use crate::piece::HoleShape;
+use crate::piece::{HoleShape, Repeat};
 use crate::plane::{Rect, Region, Tolerance};
 use serde_json::json;
 
@@ -42,7 +42,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         let mut finding = Finding::new("hole-near-edge", weight, &hole.id, message)
             .field("place.across.distance")
             .at(placed.frame);
-        let is_round = hole.shape == HoleShape::Round;
+        let is_round = hole.shape == HoleShape::Round && hole.repeat == Repeat::Once;
         if let Some((x, y)) = nearest_good_centre(placed.frame, &plate.outline).filter(|_| is_round)
         {
             let from_left = json!({ "from": "left", "distance": round(x - plate.rect.x0) });

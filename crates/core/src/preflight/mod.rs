@@ -23,7 +23,7 @@ pub use finding::{Finding, Remedy, Weight};
 pub(crate) use stops::{not_buildable, nothing_left, out_of_reach};
 
 use crate::build::{Layout, Placed};
-use crate::piece::{Element, Hole, Lettering, Piece, Relief};
+use crate::piece::{Element, Hole, Lettering, Piece, Relief, Repeat};
 use crate::units::{Length, format_length};
 
 /// What a check looks at.
@@ -61,6 +61,7 @@ impl Job<'_> {
                 size: one.letter_height.as_mm(),
                 size_field: "letter_height",
                 relief: one.relief,
+                is_repeated: false,
                 placed,
             }),
             Element::Emblem(one) => Some(Figure {
@@ -68,6 +69,7 @@ impl Job<'_> {
                 size: one.width.as_mm(),
                 size_field: "width",
                 relief: one.relief,
+                is_repeated: one.repeat != Repeat::Once,
                 placed,
             }),
             _ => None,
@@ -90,6 +92,8 @@ struct Figure<'a> {
     /// The field that holds it.
     size_field: &'static str,
     relief: Relief,
+    /// Whether there are copies of it, which a remedy for one would not suit.
+    is_repeated: bool,
     placed: &'a Placed,
 }
 

@@ -1,0 +1,54 @@
+use super::check::Checker;
+use crate::units::Length;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+/// How often an element is there.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case", deny_unknown_fields)]
+pub enum Repeat {
+    /// Once.
+    #[default]
+    Once,
+    /// Several times in a row.
+    Row(Row),
+    /// Several times around the centre of the plate, turned along, this often in all, 2 to 100.
+    Around(u32),
+    /// Once more, mirrored across the upright centre line of the plate.
+    MirroredAcross,
+    /// Once more, mirrored across the level centre line of the plate.
+    MirroredUp,
+}
+
+/// A row of copies.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Row {
+    /// How many in all, 2 to 100.
+    pub count: u32,
+    /// From one to the next, to the right, −500 to 500 mm.
+    pub across: Length,
+    /// From one to the next, upwards, −500 to 500 mm.
+    pub up: Length,
+}
+
+impl Repeat {
+    pub(super) fn check(self, checker: &mut Checker) {
+        match self {
+            Repeat::Row(row) => {
+                checker.count("repeat.row.count", "How many in a row", row.count, 2..=100);
+                checker.range(
+                    "repeat.row.across",
+                    "The step to the right",
+                    row.across,
+                    -500.0..=500.0,
+                );
+                checker.range("repeat.row.up", "The step upwards", row.up, -500.0..=500.0);
+            }
+            Repeat::Around(count) => {
+                checker.count("repeat.around", "How many around", count, 2..=100);
+            }
+            Repeat::Once | Repeat::MirroredAcross | Repeat::MirroredUp => {}
+        }
+    }
+}

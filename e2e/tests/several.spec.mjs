@@ -1,0 +1,71 @@
+import { expect, test } from '@playwright/test';
+import { add, dimension, fact, field, newPiece, opened, saved, type } from './desk.mjs';
+
+const element = (page, id) => page.locator(`.plan-svg .element[data-key="${id}"]`);
+
+test('several elements are chosen, lined up, spaced and moved together', async ({ page }) => {
+  await newPiece(page, 'Several');
+  for (const [index, distance] of ['10', '20', '60'].entries()) {
+    await add(page, 'Hole');
+    await expect(page.locator('.plan-svg .element')).toHaveCount(index + 1);
+    await page.locator('select[data-axis=across]').selectOption('left');
+    await type(field(page, 'Distance across'), distance);
+    await saved(page);
+  }
+  await type(field(page, 'Distance up'), '4');
+  await saved(page);
+  await element(page, 'hole-1').click();
+  await element(page, 'hole-2').click({ modifiers: ['Shift'] });
+  await element(page, 'hole-3').click({ modifiers: ['Shift'] });
+  await expect(page.locator('.settings')).toContainText('3 elements');
+  await page.getByRole('button', { name: 'across', exact: true }).click();
+  await page.getByRole('button', { name: 'middle', exact: true }).click();
+  await saved(page);
+  await expect(page.locator('.settings')).toContainText('3 elements');
+  // Drag one, and all move.
+  const box = await element(page, 'hole-2').boundingBox();
+  await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(box.x + box.width / 2 + 40, box.y + box.height / 2 + 30, { steps: 6 });
+  await page.mouse.up();
+  await saved(page);
+  await page.locator('.elevation-svg .band[data-key="hole-2"]').focus();
+  const moved = Number.parseFloat(await field(page, 'Distance across').inputValue());
+  const low = Number.parseFloat(await field(page, 'Distance up').inputValue());
+  expect(moved).toBeGreaterThan(35);
+  for (const [id, by] of [['hole-1', -25], ['hole-3', 25]]) {
+    await page.locator(`.elevation-svg .band[data-key="${id}"]`).focus();
+    await expect(field(page, 'Distance up')).toHaveValue(`${low} mm`);
+    const across = Number.parseFloat(await field(page, 'Distance across').inputValue());
+    expect(across).toBeCloseTo(moved + by, 1);
+  }
+});
+
+test('copies go into another piece, repeats multiply, order changes what is on top', async ({ page }) => {
+  await newPiece(page, 'From here');
+  await add(page, 'Emblem');
+  await element(page, 'emblem-1').focus();
+  await page.keyboard.press('ControlOrMeta+c');
+  await newPiece(page, 'To there');
+  await page.keyboard.press('ControlOrMeta+v');
+  await expect(element(page, 'emblem-1')).toBeVisible();
+  await type(field(page, 'Wide'), '5');
+  await dimension(page, 'across-left').click();
+  await page.keyboard.type('5');
+  await page.keyboard.press('Enter');
+  const cubic = async () => Number.parseFloat(await fact(page, 'volume').innerText());
+  await page.locator('.settings').getByLabel('Repeated', { exact: true }).selectOption('row');
+  await type(field(page, 'How many in all'), '8');
+  await saved(page);
+  const eight = await cubic();
+  await type(field(page, 'How many in all'), '2');
+  await saved(page);
+  expect(eight).toBeGreaterThan(await cubic());
+
+  // A field dug after the emblem takes it away; dug before, the emblem stands on its floor.
+  await add(page, 'Recess');
+  await saved(page);
+  const buried = await cubic();
+  await page.getByRole('button', { name: 'Earlier in the order of work' }).click();
+  await expect.poll(cubic).toBeGreaterThan(buried);
+});
