@@ -24,12 +24,22 @@ def kalotype():
 
 
 @pytest.fixture
-def set_words():
+def example():
+    """Runs an example program of the core and returns the JSON it prints."""
+
+    def run(name, *arguments):
+        program = TARGET / "examples" / name
+        done = subprocess.run([program, *map(str, arguments)], capture_output=True, text=True, check=True)
+        return json.loads(done.stdout)
+
+    return run
+
+
+@pytest.fixture
+def set_words(example):
     """Sets words with the core and returns what came of it."""
 
     def run(face, height, tolerance, words):
-        program = TARGET / "examples" / "set_words"
-        done = subprocess.run([program, face, str(height), tolerance, words], capture_output=True, text=True, check=True)
-        return json.loads(done.stdout)
+        return example("set_words", face, height, tolerance, words)
 
     return run
