@@ -42,7 +42,7 @@ pub enum Up {
     Centre,
 }
 
-/// What lettering is measured from, left to right.
+/// What lettering or an emblem is measured from, left to right.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "lowercase")]
 pub enum AcrossClear {
@@ -56,7 +56,7 @@ pub enum AcrossClear {
     Clear,
 }
 
-/// What lettering is measured from, bottom to top.
+/// What lettering or an emblem is measured from, bottom to top.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "lowercase")]
 pub enum UpClear {
@@ -80,7 +80,7 @@ pub struct HolePlace {
     pub up: Offset<Up>,
 }
 
-/// Where lettering sits. Its box is as wide as the letters drawn and as high as the capitals.
+/// Where lettering or an emblem sits. The box of lettering is as wide as the letters drawn and as high as the capitals.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct LetteringPlace {
