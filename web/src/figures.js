@@ -19,7 +19,7 @@ export function step(unit) {
   return unit === 'in' ? 25.4 / 64 : 0.5;
 }
 
-/** A length in mm rounded to what a drag should leave: a tenth of a millimetre, a thousandth of a mm in fine work. */
+/** A length in mm rounded to what a drag should leave: a tenth of a millimetre, or 1/128 in. */
 export function rounded(mm, unit) {
   const grain = unit === 'in' ? 25.4 / 128 : 0.1;
   return Math.round(Math.round(mm / grain) * grain * 1e6) / 1e6;

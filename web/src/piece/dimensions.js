@@ -20,8 +20,8 @@ function dimensions(plan) {
   const [farRight, bottom] = plan.px(Math.max(frame.x1, bounds.x1), Math.min(frame.y0, bounds.y0));
   const type = (target, field) => (text) => [{ type: { target, field, text } }];
   const shown = [
-    { key: 'width', name: 'Width of the plate', level: true, from: left, to: right, at: bottom + 62, mm: frame.x1 - frame.x0, edit: type('blank', 'width'), field: ['blank', 'width'] },
-    { key: 'height', name: 'Height of the plate', level: false, from: frameTop, to: frameBottom, at: farRight + 52, mm: frame.y1 - frame.y0, edit: type('blank', 'height'), field: ['blank', 'height'] },
+    { key: 'width', name: 'Width of the plate', level: true, from: left, to: right, at: bottom + 62, mm: frame.x1 - frame.x0, edit: type('blank', 'width') },
+    { key: 'height', name: 'Height of the plate', level: false, from: frameTop, to: frameBottom, at: farRight + 52, mm: frame.y1 - frame.y0, edit: type('blank', 'height') },
   ];
   const placed = desk.placed(desk.selected);
   if (!placed || desk.others.size > 0 || (placed.kind === 'lettering' && placed.frame.x1 === placed.frame.x0)) return shown;
@@ -43,7 +43,6 @@ function dimensions(plan) {
     at,
     mm,
     edit: relation(axis, from),
-    field: [placed.id, `place.${axis}.distance`],
   });
   const [cx, cy] = plan.px(middle(box, 'across'), middle(box, 'up'));
   if (placed.kind === 'hole') {
@@ -65,7 +64,7 @@ function dimensions(plan) {
     const [x1] = plan.px(box.x1, 0);
     shown.push({
       key: 'diameter', name: 'Diameter of the hole', level: true, chosen: true, from: x0, to: x1, at: top - 26,
-      mm: element.diameter, sign: '⌀ ', edit: type(placed.id, 'diameter'), field: [placed.id, 'diameter'],
+      mm: element.diameter, sign: '⌀ ', edit: type(placed.id, 'diameter'),
     });
     return shown;
   }
@@ -77,9 +76,9 @@ function dimensions(plan) {
     element.place.up.from === 'top'
       ? distance('up', 'top', frameTop, boxTop, farLeft - 36, frame.y1 - box.y1)
       : distance('up', 'bottom', boxBottom, frameBottom, farLeft - 36, box.y0 - frame.y0),
-    ...(placed.kind === 'emblem' ? [] : [{ key: 'letters', name: 'Height of the letters', level: false, chosen: true, from: boxTop, to: boxBottom, at: farLeft - 36, mm: element.letter_height, edit: type(placed.id, 'letter_height'), field: [placed.id, 'letter_height'] }]),
+    ...(placed.kind === 'emblem' ? [] : [{ key: 'letters', name: 'Height of the letters', level: false, chosen: true, from: boxTop, to: boxBottom, at: farLeft - 36, mm: element.letter_height, edit: type(placed.id, 'letter_height') }]),
     placed.kind === 'emblem' && element.turn === 0
-      ? { key: 'length', name: 'Width of the emblem', level: true, chosen: true, from: boxLeft, to: boxRight, at: top - 26, mm: element.width, edit: type(placed.id, 'width'), field: [placed.id, 'width'] }
+      ? { key: 'length', name: 'Width of the emblem', level: true, chosen: true, from: boxLeft, to: boxRight, at: top - 26, mm: element.width, edit: type(placed.id, 'width') }
       : { key: 'length', name: 'Length over all', level: true, chosen: true, from: boxLeft, to: boxRight, at: top - 26, mm: box.x1 - box.x0 },
   );
   return shown;
@@ -92,10 +91,10 @@ function alongOutline(plan, element, type) {
   const [, bottom] = plan.px(0, Math.min(frame.y0, bounds.y0));
   const at = bottom + 30;
   const [from] = plan.px(frame.x0 + element.inset, 0);
-  const inset = { key: 'inset', name: 'Distance from the edge', level: true, chosen: true, from: left, to: from, at, mm: element.inset, edit: type(element.id, 'inset'), field: [element.id, 'inset'] };
+  const inset = { key: 'inset', name: 'Distance from the edge', level: true, chosen: true, from: left, to: from, at, mm: element.inset, edit: type(element.id, 'inset') };
   if (element.kind === 'recess') return [inset];
   const [to] = plan.px(frame.x0 + element.inset + element.width, 0);
-  const width = { key: 'rim-width', name: 'Width of the rim', level: true, chosen: true, from, to, at: plan.px(0, Math.max(frame.y1, bounds.y1))[1] - 26, mm: element.width, edit: type(element.id, 'width'), field: [element.id, 'width'] };
+  const width = { key: 'rim-width', name: 'Width of the rim', level: true, chosen: true, from, to, at: plan.px(0, Math.max(frame.y1, bounds.y1))[1] - 26, mm: element.width, edit: type(element.id, 'width') };
   return element.inset > 0 ? [inset, width] : [width];
 }
 

@@ -15,7 +15,7 @@ const desk = new Desk(root.dataset.piece);
 let plan;
 let solid;
 
-const REFIT_FACTOR = 1.25;
+const ZOOM_FACTOR = 1.25;
 /** The key of a value that is a word or an object of one key. */
 const kindOf = (value) => (typeof value === 'string' ? value : (Object.keys(value ?? {})[0] ?? ''));
 /** Its size, where it has one. */
@@ -166,8 +166,8 @@ Alpine.data('piecePage', () => ({
   get canDistribute() { return this.count > 2; },
   setUnits(event) { desk.set('piece', 'units', event.target.value); },
   fit() { plan.fit(); },
-  zoomIn() { plan.zoom(REFIT_FACTOR); },
-  zoomOut() { plan.zoom(1 / REFIT_FACTOR); },
+  zoomIn() { plan.zoom(ZOOM_FACTOR); },
+  zoomOut() { plan.zoom(1 / ZOOM_FACTOR); },
   look(event) { solid?.look(event.currentTarget.dataset.view); },
   toggleWire() {
     this.wire = !this.wire;

@@ -9,6 +9,14 @@ use kalotype_core::lettering::{set, typeface};
 use kalotype_core::plane::Tolerance;
 use serde::Deserialize;
 
+/// An SVG, to be kept by the browser as the cache rule says.
+pub(super) fn svg_answer(svg: String, cache: &'static str) -> HttpResponse {
+    HttpResponse::Ok()
+        .insert_header((header::CONTENT_TYPE, "image/svg+xml"))
+        .insert_header((header::CACHE_CONTROL, cache))
+        .body(svg)
+}
+
 #[derive(Deserialize)]
 struct Sample {
     words: String,
@@ -36,10 +44,7 @@ pub async fn sample(
             ))
         })
         .await?;
-    Ok(HttpResponse::Ok()
-        .insert_header((header::CONTENT_TYPE, "image/svg+xml"))
-        .insert_header((header::CACHE_CONTROL, "private, max-age=86400"))
-        .body(svg))
+    Ok(svg_answer(svg, "private, max-age=86400"))
 }
 
 /// An emblem in a square of 24 units, as an SVG to be tinted by whoever shows it.
@@ -52,8 +57,5 @@ pub async fn emblem_picture(id: web::Path<String>) -> Result<impl Responder, Web
         "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"-15 -15 30 30\">\
          <path fill-rule=\"evenodd\" d=\"{path}\"/></svg>"
     );
-    Ok(HttpResponse::Ok()
-        .insert_header((header::CONTENT_TYPE, "image/svg+xml"))
-        .insert_header((header::CACHE_CONTROL, "private, max-age=86400"))
-        .body(svg))
+    Ok(svg_answer(svg, "private, max-age=86400"))
 }

@@ -1,6 +1,7 @@
 //! The page of pieces and what can be done with a piece as a whole.
 
 use super::error::{WebError, as_page};
+use super::pictures::svg_answer;
 use super::studio::Studio;
 use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, post, web};
@@ -205,8 +206,5 @@ pub async fn picture(
     let picture = studio
         .work(move |store| Ok(svg::picture(&layout(&store.head(&id)?.piece, Tolerance::Draft))))
         .await?;
-    Ok(HttpResponse::Ok()
-        .insert_header((header::CONTENT_TYPE, "image/svg+xml"))
-        .insert_header((header::CACHE_CONTROL, "private, max-age=31536000, immutable"))
-        .body(picture))
+    Ok(svg_answer(picture, "private, max-age=31536000, immutable"))
 }

@@ -294,8 +294,8 @@ impl Ground {
         let x = hole.place.across.resolve(0.0, across, across);
         let y = hole.place.up.resolve(0.0, up, up);
         let region = hole_region(hole, (x, y), self.tolerance);
-        let radius = hole.diameter.as_mm();
-        let frame = region.bounds().unwrap_or(Rect::centred(radius, radius).moved(x, y));
+        let diameter = hole.diameter.as_mm();
+        let frame = region.bounds().unwrap_or(Rect::centred(diameter, diameter).moved(x, y));
         // The box stands about the point the hole is placed by.
         let (half_width, half_height) =
             ((x - frame.x0).max(frame.x1 - x), (y - frame.y0).max(frame.y1 - y));

@@ -1,5 +1,6 @@
 //! The outline of a blank.
 
+use crate::emblems::HEART;
 use crate::piece::{Corner, Corners, Loop, Outline, Plate, Polygon, Star};
 use crate::plane::{
     GridPoint, Rect, Region, Tolerance, circle, ellipse, quarter_arc, rounded_rectangle, to_grid,
@@ -29,12 +30,7 @@ pub(super) fn outline(plate: &Plate, tolerance: Tolerance) -> Region {
             let path = polygon_path(&star_points(2 * points, 1.0, *inner, *turn));
             rounded_to_size(&path, rounding.as_mm(), (width, height), tolerance)
         }
-        Outline::Heart => drawn(
-            "M50 92C30 74 4 56 4 32C4 17 15 8 27 8C37 8 45 13 50 22C55 13 63 8 73 8C85 8 96 17 96 32C96 56 70 74 50 92Z",
-            width,
-            height,
-            tolerance,
-        ),
+        Outline::Heart => drawn(HEART, width, height, tolerance),
         Outline::Shield => {
             drawn("M0 0H100V46C100 76 76 92 50 104C24 92 0 76 0 46Z", width, height, tolerance)
         }

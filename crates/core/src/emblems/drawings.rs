@@ -16,16 +16,12 @@ const fn ruled(id: &'static str, name: &'static str, rule: fn() -> kurbo::BezPat
     EmblemShape { id, name, drawing: Rule(rule) }
 }
 
+/// A heart, point down; also an outline for plates.
+pub(crate) const HEART: &str = "M50 92C30 74 4 56 4 32C4 17 15 8 27 8C37 8 45 13 50 22C55 13 63 8 73 8C85 8 96 17 96 32C96 56 70 74 50 92Z";
+
 pub(super) const ALL: &[EmblemShape] = &[
     ruled("star", "Star", rules::star),
-    drawn(
-        "heart",
-        "Heart",
-        &[
-            "M50 92C30 74 4 56 4 32C4 17 15 8 27 8C37 8 45 13 50 22C55 13 63 8 73 8C85 8 96 17 96 32C96 56 70 74 50 92Z",
-        ],
-        &[],
-    ),
+    drawn("heart", "Heart", &[HEART], &[]),
     drawn(
         "anchor",
         "Anchor",

@@ -6,6 +6,8 @@
 mod drawings;
 mod rules;
 
+pub(crate) use drawings::HEART;
+
 use crate::plane::{Region, Tolerance};
 use kurbo::{Affine, BezPath, Shape};
 

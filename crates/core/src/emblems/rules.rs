@@ -17,12 +17,11 @@ fn closed(points: impl IntoIterator<Item = Point>) -> BezPath {
     path
 }
 
-/// Tips at `outer`, valleys at `inner`.
-fn star_path(tips: usize, outer: f64, inner: f64) -> BezPath {
+/// Tips at `outer`, valleys at `inner`, turned by a share of a full turn.
+fn star_path(tips: usize, outer: f64, inner: f64, turn: f64) -> BezPath {
     let steps = 2 * tips;
-    closed(
-        (0..steps).map(|i| around(if i % 2 == 0 { outer } else { inner }, i as f64 / steps as f64)),
-    )
+    let at = |i: usize| if i.is_multiple_of(2) { outer } else { inner };
+    closed((0..steps).map(|i| around(at(i), turn + i as f64 / steps as f64)))
 }
 
 fn disc(radius: f64) -> BezPath {
@@ -56,19 +55,12 @@ pub(super) fn wave() -> BezPath {
 }
 
 pub(super) fn star() -> BezPath {
-    star_path(5, 50.0, 20.0)
+    star_path(5, 50.0, 20.0, 0.0)
 }
 
 pub(super) fn compass() -> BezPath {
-    star_path(4, 50.0, 13.0).into_iter().chain(star_path_turned(4, 30.0, 13.0)).collect()
-}
-
-fn star_path_turned(tips: usize, outer: f64, inner: f64) -> BezPath {
-    let steps = 2 * tips;
-    closed((0..steps).map(|i| {
-        let turn = i as f64 / steps as f64 + 0.5 / tips as f64;
-        around(if i % 2 == 0 { outer } else { inner }, turn)
-    }))
+    let points = star_path(4, 50.0, 13.0, 0.0);
+    points.into_iter().chain(star_path(4, 30.0, 13.0, 0.125)).collect()
 }
 
 pub(super) fn sun() -> BezPath {
