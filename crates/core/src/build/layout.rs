@@ -372,14 +372,9 @@ fn hole_region(hole: &Hole, centre: (f64, f64), tolerance: Tolerance) -> Region 
             shape.set(setting, tolerance)
         }
         HoleShape::KeyHole => {
-            let slot =
-                Rect::centred(radius, 2.0 * diameter).moved(0.0, radius * 1.5 - radius * 0.25);
-            let slot = Rect { y0: 0.0, ..slot };
-            circle((0.0, 0.0), radius, tolerance).union(&rounded_rectangle(
-                slot,
-                radius / 2.0,
-                tolerance,
-            ))
+            let (half, top) = (radius / 2.0, radius + diameter);
+            let slot = Rect { x0: -half, y0: 0.0, x1: half, y1: top };
+            circle((0.0, 0.0), radius, tolerance).union(&rounded_rectangle(slot, half, tolerance))
         }
     };
     upright.turned(hole.turn).moved(centre.0, centre.1)
