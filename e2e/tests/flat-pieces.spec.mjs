@@ -19,8 +19,8 @@ test('a medallion with chamfers, a countersunk hole and a rounded anchor', async
 
   await add(page, 'Hole');
   await choose(page, 'Across, measured from', 'centre');
-  await choose(page, 'Top edge', 'chamfer');
-  await type(field(page, 'Top edge, size'), '1.5');
+  await choose(page, 'Near edge', 'chamfer');
+  await type(field(page, 'Near edge, size'), '1.5');
   await add(page, 'Emblem');
   await page.locator('[aria-haspopup=listbox]').click();
   await page.getByRole('option', { name: 'Anchor' }).click();
@@ -41,19 +41,19 @@ test('a tag with a field, a loop led around the outline, and a rim', async ({ pa
   await expect(band(page, 'recess-1')).toContainText('−2 mm');
   await add(page, 'Loop');
   await expect(fact(page, 'size')).toHaveText('82 × 24 × 3 mm');
-  await type(field(page, 'Stands at'), '90');
+  await type(field(page, 'Direction'), '90');
   await expect(fact(page, 'size')).toHaveText('72 × 34 × 3 mm');
 
   // Led by hand to the right end.
   await page.getByRole('button', { name: 'Fit' }).click();
   const ring = await page.locator('.plan-svg .element[data-key="loop-1"] .reach').last().boundingBox();
   const blank = await page.locator('.plan-svg .blank').boundingBox();
-  await page.mouse.move(ring.x + ring.width / 2, ring.y + 4);
+  await page.mouse.move(ring.x + ring.width * 0.2, ring.y + ring.height * 0.5);
   await page.mouse.down();
   await page.mouse.move(blank.x + blank.width - 20, blank.y + blank.height / 2, { steps: 5 });
   await page.mouse.move(blank.x + blank.width + 20, blank.y + blank.height * 0.66, { steps: 5 });
   await page.mouse.up();
-  const angle = async () => Math.abs(Number.parseFloat(await field(page, 'Stands at').inputValue()));
+  const angle = async () => Math.abs(Number.parseFloat(await field(page, 'Direction').inputValue()));
   await expect.poll(angle).toBeLessThan(30);
 
   await add(page, 'Lettering');
@@ -64,7 +64,7 @@ test('a tag with a field, a loop led around the outline, and a rim', async ({ pa
   await page.keyboard.press('Enter');
   await expect(field(page, 'Wide')).toHaveValue('3 mm');
   await band(page, 'lettering-1').focus();
-  await page.getByRole('button', { name: 'Make it level with the rim' }).click();
+  await choose(page, 'How high', 'level-with-rim');
   // From the floor at 1 mm to the rim at 4 mm.
   await expect(band(page, 'lettering-1')).toContainText('+3 mm');
   const stl = await readStl((await exportStl(page)).path);
@@ -73,13 +73,13 @@ test('a tag with a field, a loop led around the outline, and a rim', async ({ pa
 
 test('every outline can be chosen and comes to the same overall size', async ({ page }) => {
   await newPiece(page, 'Outlines');
-  const outlines = await page.locator('#f-outline option').evaluateAll((options) => options.map((option) => option.value));
+  const outlines = await page.getByLabel('Outline', { exact: true }).locator('option').evaluateAll((options) => options.map((option) => option.value));
   expect(outlines.length).toBeGreaterThan(10);
   const volumes = new Set();
   for (const outline of [...outlines.slice(1), outlines[0]]) {
     await choose(page, 'Outline', outline);
     await saved(page);
-    await expect(page.locator('#f-outline')).toHaveValue(outline);
+    await expect(page.getByLabel('Outline', { exact: true })).toHaveValue(outline);
     await expect(fact(page, 'size')).toHaveText(/^(72|71.9\d) × (24|23.9\d) × 3 mm$/);
     volumes.add(await fact(page, 'volume').innerText());
   }

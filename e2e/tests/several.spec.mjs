@@ -69,3 +69,59 @@ test('copies go into another piece, repeats multiply, order changes what is on t
   await page.getByRole('button', { name: 'Earlier in the order of work' }).click();
   await expect.poll(cubic).toBeGreaterThan(buried);
 });
+
+test('what is locked stays where it is, and neighbours are caught at equal gaps', async ({ page }) => {
+  await newPiece(page, 'Row');
+  for (const [index, distance] of ['10', '25', '60'].entries()) {
+    await add(page, 'Hole');
+    await expect(page.locator('.plan-svg .element')).toHaveCount(index + 1);
+    await page.locator('select[data-axis=across]').selectOption('left');
+    await type(field(page, 'Distance across'), distance);
+    await saved(page);
+  }
+  const across = () => field(page, 'Distance across').inputValue();
+  // Dragged near the place 15 mm beyond the second, the third is caught there.
+  const [second, third] = [await element(page, 'hole-2').boundingBox(), await element(page, 'hole-3').boundingBox()];
+  const step = (third.x - second.x) / 35;
+  await page.mouse.move(third.x + third.width / 2, third.y + third.height / 2);
+  await page.mouse.down();
+  await page.mouse.move(third.x + third.width / 2 - 20 * step + 3, third.y + third.height / 2, { steps: 8 });
+  await expect(page.locator('.guide-word').first()).toHaveText('equal gaps');
+  await page.mouse.up();
+  await saved(page);
+  await expect.poll(across).toBe('40 mm');
+
+  await page.getByRole('button', { name: 'Lock' }).click();
+  await saved(page);
+  await element(page, 'hole-3').focus();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Delete');
+  await expect(page.getByText('What is locked stays')).toBeVisible();
+  expect(await across()).toBe('40 mm');
+  await page.getByRole('button', { name: 'Lock' }).click();
+  await saved(page);
+  await element(page, 'hole-3').focus();
+  await page.keyboard.press('Delete');
+  await expect(element(page, 'hole-3')).toHaveCount(0);
+});
+
+test('several are chosen by the keyboard alone', async ({ page }) => {
+  await newPiece(page, 'Keyboard');
+  for (const count of [1, 2]) {
+    await add(page, 'Hole');
+    await expect(page.locator('.plan-svg .element')).toHaveCount(count);
+  }
+  await element(page, 'hole-1').focus();
+  await page.keyboard.press('Space');
+  await page.keyboard.press('Tab');
+  await expect(page.locator('.settings')).toContainText('2 elements');
+  await page.keyboard.press('ArrowUp');
+  await saved(page);
+  await page.keyboard.press('Escape');
+  for (const id of ['hole-1', 'hole-2']) {
+    await element(page, id).focus();
+    await expect(field(page, 'Distance up')).toHaveValue('1 mm');
+  }
+  await page.keyboard.press('ControlOrMeta+a');
+  await expect(page.locator('.settings')).toContainText('2 elements');
+});

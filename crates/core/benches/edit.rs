@@ -27,8 +27,8 @@ fn fob(face: &str) -> Piece {
         put("blank", "width", json!(70)),
         put("blank", "height", json!(25)),
         put("blank", "thickness", json!(2)),
-        Edit::Add { kind: ElementKind::Hole },
-        Edit::Add { kind: ElementKind::Lettering },
+        Edit::add(ElementKind::Hole),
+        Edit::add(ElementKind::Lettering),
         put("lettering-1", "words", json!("Sigrid Åse")),
         put("lettering-1", "face", json!(face)),
         put("lettering-1", "letter_height", json!(8)),
@@ -45,7 +45,7 @@ fn plate(letters: usize) -> Piece {
         let words: String =
             words.chars().filter(|c| *c != ' ').cycle().take(letters.min(50)).collect();
         edits.extend([
-            Edit::Add { kind: ElementKind::Lettering },
+            Edit::add(ElementKind::Lettering),
             put(&id, "words", json!(words)),
             put(&id, "letter_height", json!(6)),
             put(&id, "place.up", json!({ "from": "top", "distance": 10.0 + 13.0 * line as f64 })),
@@ -124,7 +124,7 @@ fn whole_edit_medallion_with_edges(bencher: Bencher) {
         put("blank", "thickness", json!(5)),
         put("blank", "outline", json!("ellipse")),
         put("blank", "edges", json!({ "top": two, "bottom": two })),
-        Edit::Add { kind: ElementKind::Hole },
+        Edit::add(ElementKind::Hole),
         put("hole-1", "place.across", json!({ "from": "centre", "distance": 0 })),
         put("hole-1", "edges", json!({ "top": less, "bottom": less })),
     ];
@@ -140,10 +140,10 @@ fn whole_edit_tag_with_loop(bencher: Bencher) {
         put("blank", "width", json!(50)),
         put("blank", "height", json!(20)),
         put("blank", "edges", json!({ "top": round, "bottom": round })),
-        Edit::Add { kind: ElementKind::Recess },
+        Edit::add(ElementKind::Recess),
         put("recess-1", "depth", json!({ "by": 1.0 })),
         put("recess-1", "edge", round),
-        Edit::Add { kind: ElementKind::Loop },
+        Edit::add(ElementKind::Loop),
     ];
     let piece = apply(&Piece::new("Bench", Unit::Millimetre), &edits).unwrap().piece;
     bencher.bench(|| evaluate(black_box(&piece), Tolerance::Normal));

@@ -29,7 +29,7 @@ fn made(edits: Vec<Edit>) -> Evaluation {
 }
 
 fn add(kind: ElementKind) -> Edit {
-    Edit::Add { kind }
+    Edit::add(kind)
 }
 
 fn close(found: f64, exact: f64, relative: f64) {
@@ -148,7 +148,7 @@ fn a_hexagon_tile_with_a_ring_and_a_coaster_with_a_lip() {
         add(ElementKind::Emblem),
         set("emblem-1", "shape", json!("ring")),
         set("emblem-1", "width", json!(125.0)),
-        set("emblem-1", "relief", json!({ "raised": 5.0 })),
+        set("emblem-1", "relief", json!({ "raised": { "by": 5.0 } })),
     ]);
     let found = made(tile);
     // The ring emblem is 50 over 36 units: its band is 1 − 0.72² of the disc.
@@ -162,7 +162,7 @@ fn a_hexagon_tile_with_a_ring_and_a_coaster_with_a_lip() {
         set("blank", "outline", json!("ellipse")),
         add(ElementKind::Rim),
         set("rim-1", "width", json!(4.0)),
-        set("rim-1", "height", json!(2.0)),
+        set("rim-1", "relief.raised.by", json!(2.0)),
     ]);
     let found = made(coaster);
     let exact = PI * 50.8 * 50.8 * 4.0 + 2.0 * PI * (50.8 * 50.8 - 46.8 * 46.8);
@@ -197,7 +197,7 @@ fn an_openwork_ornament_holds_together() {
             add(ElementKind::Emblem),
             set(&id, "shape", json!(shape)),
             set(&id, "width", json!(width)),
-            set(&id, "relief", json!({ "raised": 1.0 })),
+            set(&id, "relief", json!({ "raised": { "by": 1.0 } })),
             at(&id, across, up),
         ]);
     }
@@ -213,7 +213,7 @@ fn raised_figures_in_a_field_stand_on_its_floor_and_level_with_the_rim() {
         add(ElementKind::Rim),
         add(ElementKind::Recess),
         add(ElementKind::Emblem),
-        set("emblem-1", "relief", json!("level-with-rim")),
+        set("emblem-1", "relief", json!({ "raised": "level-with-rim" })),
     ]);
     let found = made(edits);
     let emblem = found.layout.element("emblem-1").unwrap();
@@ -274,4 +274,115 @@ fn edges_too_large_for_a_stroke_are_reduced_there_and_said() {
     assert!(said.message.contains("the thinnest stroke"), "{}", said.message);
     // The letters still stand as high as they were asked to.
     assert_eq!(found.measures.high[2], 4.5);
+}
+
+fn add_back(kind: ElementKind) -> Edit {
+    Edit::Add { kind, side: kalotype_core::piece::Side::Back }
+}
+
+/// What is on the back is the mirror image of the same on the front, upside down.
+#[test]
+fn the_back_is_the_front_turned_over() {
+    let words = |add: fn(ElementKind) -> Edit, relief: Value| {
+        let mut edits = plate(70.0, 25.0, 3.0);
+        edits.extend([
+            add(ElementKind::Lettering),
+            set("lettering-1", "words", json!("Łucja R")),
+            set("lettering-1", "relief", relief),
+            set("lettering-1", "edge", json!({ "chamfer": 0.2 })),
+            set("lettering-1", "place.across", json!({ "from": "left", "distance": 6.0 })),
+        ]);
+        made(edits)
+    };
+    for relief in [json!({ "recessed": { "by": 1.0 } }), json!({ "raised": { "by": 1.0 } })] {
+        let (front, back) = (words(add, relief.clone()), words(add_back, relief));
+        close(back.measures.volume, front.measures.volume, 1e-9);
+        let [x, y, z] = front.measures.centre_of_mass;
+        let [bx, by, bz] = back.measures.centre_of_mass;
+        assert!((bx + x).abs() < 1e-6 && (by - y).abs() < 1e-6);
+        assert!((bz - (front.measures.high[2] - z)).abs() < 1e-6);
+        assert_eq!(back.measures.low[2], 0.0, "it rests on the bed");
+        // Seen from behind it reads like the front: its frame starts 6 mm from that side's left.
+        let frame = back.layout.element("lettering-1").unwrap().frame;
+        assert!((35.0 - frame.x1 - 6.0).abs() < 1e-4);
+    }
+}
+
+#[test]
+fn what_is_sunk_into_both_faces_is_found_before_it_meets() {
+    let back_to_back = |by: f64| {
+        let mut edits = plate(70.0, 25.0, 3.0);
+        edits.extend([
+            add(ElementKind::Recess),
+            add_back(ElementKind::Lettering),
+            set("lettering-1", "relief", json!({ "recessed": { "by": by } })),
+        ]);
+        let piece = apply(&Piece::new("Test", Unit::Millimetre), &edits).unwrap().piece;
+        let found = evaluate(&piece, Tolerance::Draft).findings;
+        found.into_iter().find(|finding| finding.code == "back-to-back").map(|f| f.message)
+    };
+    assert_eq!(back_to_back(1.0), None);
+    assert!(back_to_back(1.2).unwrap().contains("Only 0.3 mm"));
+    assert!(back_to_back(1.5).unwrap().contains("nothing is left"));
+}
+
+/// A groove takes what a rim of the same size adds; a flush inlay fills what it lies in.
+#[test]
+fn grooves_shares_and_inlays_come_to_their_closed_forms() {
+    let disc = |edits: Vec<Edit>| {
+        let mut all = plate(60.0, 60.0, 4.0);
+        all.push(set("blank", "outline", json!("ellipse")));
+        all.extend(edits);
+        made(all).measures.volume
+    };
+    let (plain, band) = (PI * 900.0 * 4.0, PI * (27.0 * 27.0 - 25.0 * 25.0));
+    let rim = |relief: Value| {
+        disc(vec![
+            add(ElementKind::Rim),
+            set("rim-1", "inset", json!(3.0)),
+            set("rim-1", "relief", relief),
+        ])
+    };
+    close(rim(json!({ "raised": { "by": 1.5 } })), plain + 1.5 * band, 5e-4);
+    close(rim(json!({ "raised": { "fraction": 0.25 } })), plain + 1.0 * band, 5e-4);
+    close(rim(json!({ "recessed": { "floor": 1.0 } })), plain - 3.0 * band, 5e-4);
+    close(rim(json!({ "flush": 0.6 })), plain, 5e-4);
+    // A square post in a field of its own shape, level with the face.
+    let field = json!({ "own": { "width": 30.0, "height": 20.0, "turn": 90.0, "outline":
+        { "rectangle": { "top_left": "square", "top_right": "square", "bottom_right": { "round": 5.0 }, "bottom_left": { "chamfer": 4.0 } } } } });
+    let found = disc(vec![
+        add(ElementKind::Recess),
+        set("recess-1", "shape", field),
+        set("recess-1", "depth", json!({ "by": 1.5 })),
+        add(ElementKind::Emblem),
+        set("emblem-1", "shape", json!("square")),
+        set("emblem-1", "width", json!(10.0)),
+        set("emblem-1", "relief", json!({ "raised": "level-with-face" })),
+    ]);
+    let area = 600.0 - 8.0 - (1.0 - PI / 4.0) * 25.0;
+    close(found, plain - 1.5 * (area - 100.0), 5e-4);
+}
+
+#[test]
+fn loops_of_their_own_thickness_and_for_ribbons() {
+    let tag = |edits: Vec<Edit>| {
+        let mut all = plate(50.0, 20.0, 3.0);
+        all.extend([add(ElementKind::Loop), set("loop-1", "blend", json!(0.0))]);
+        all.extend(edits);
+        made(all)
+    };
+    let thick = tag(vec![]);
+    let own = json!({ "thickness": 1.5, "edges": { "top": "square", "bottom": "square" } });
+    let thin = tag(vec![set("loop-1", "own", own)]);
+    // The ring's own area outside the plate, at half the thickness.
+    let ring = thick.measures.volume - 3.0 * (1000.0 - (4.0 - PI) * 9.0);
+    close(thick.measures.volume - thin.measures.volume, ring / 2.0, 2e-3);
+    let raised = json!({ "thickness": 5.0, "edges": { "top": { "chamfer": 0.5 }, "bottom": { "round": 0.5 } } });
+    assert_eq!(tag(vec![set("loop-1", "own", raised)]).measures.high[2], 5.0);
+    // An opening of 20 × 8 mm and a wall of 2 mm all around, at the upper edge.
+    let bar = tag(vec![
+        set("loop-1", "at", json!({ "angle": 90.0 })),
+        set("loop-1", "ribbon", json!(20.0)),
+    ]);
+    assert!((bar.measures.high[1] - 20.0).abs() < 0.02, "{:?}", bar.measures.high);
 }

@@ -5,9 +5,10 @@ use kalotype_core::emblems::EMBLEMS;
 use kalotype_core::formats::stl;
 use kalotype_core::lettering::TYPEFACES;
 use kalotype_core::piece::{
-    Across, AcrossClear, BothEdges, Corner, Corners, Depth, Edge, Element, Emblem, Hole, HolePlace,
-    HoleShape, Lettering, LetteringPlace, Loop, Offset, Outline, Piece, Polygon, Recess, Relief,
-    Repeat, Rim, Ring, Row, Scallop, Star, Tag, Up, UpClear, read, write,
+    Across, AcrossClear, BothEdges, Corner, Corners, Depth, Edge, Element, Emblem, FieldShape,
+    Height, Hole, HolePlace, HoleShape, Lettering, LetteringPlace, Loop, LoopPlace, Offset,
+    Outline, OwnShape, OwnThickness, Piece, Polygon, Recess, Relief, Repeat, Rim, Ring, Row,
+    Scallop, Side, Star, Tag, Up, UpClear, read, write,
 };
 use kalotype_core::plane::{Region, Tolerance};
 use kalotype_core::preflight::Weight;
@@ -30,6 +31,8 @@ fn hole(id: usize, diameter: f64, across: Offset<Across>, up: Offset<Up>) -> Ele
     let place = HolePlace { across, up };
     Element::Hole(Hole {
         id: format!("e{id}"),
+        locked: false,
+        side: Side::Front,
         diameter: Length::mm(diameter),
         shape: HoleShape::Round,
         turn: 0.0,
@@ -84,19 +87,25 @@ fn relief_changes_the_volume_by_the_area_of_its_letters() {
         let mut piece = plate(72.0, 24.0, 4.0, 3.0);
         piece.components[0].elements.push(Element::Lettering(Lettering {
             id: "name".into(),
+            locked: false,
+            side: Side::Front,
             words: "SOLVEIG".into(),
             face: "nunito".into(),
             letter_height: Length::mm(9.0),
             relief,
             edge: Edge::Square,
             place,
+            repeat: Repeat::Once,
         }));
         evaluate(&piece, Tolerance::Normal)
     };
     let plain = evaluate(&plate(72.0, 24.0, 4.0, 3.0), Tolerance::Normal).measures.volume;
     for (relief, height) in [
-        (Relief::Raised(Length::mm(1.5)), 1.5),
-        (Relief::Recessed(Length::mm(1.25)), -1.25),
+        (Relief::raised(1.5), 1.5),
+        (Relief::recessed(1.25), -1.25),
+        (Relief::Raised(Height::Fraction(0.25)), 1.0),
+        (Relief::Recessed(Depth::Floor(Length::mm(1.5))), -2.5),
+        (Relief::Flush(Length::mm(0.6)), 0.0),
         (Relief::Through, -4.0),
     ] {
         let found = name(relief);
@@ -161,9 +170,17 @@ fn any_repeat() -> impl Strategy<Value = Repeat> {
     ]
 }
 
-fn any_hole() -> impl Strategy<Value = Element> {
+fn any_side() -> impl Strategy<Value = Side> {
+    prop_oneof![2 => Just(Side::Front), 1 => Just(Side::Back)]
+}
+
+fn hole_place() -> impl Strategy<Value = HolePlace> {
     let across = offsets(vec![Across::Left, Across::Right, Across::Centre]);
     let up = offsets(vec![Up::Bottom, Up::Top, Up::Centre]);
+    (across, up).prop_map(|(across, up)| HolePlace { across, up })
+}
+
+fn any_hole() -> impl Strategy<Value = Element> {
     let shape = prop_oneof![
         Just(HoleShape::Round),
         halves(2..40).prop_map(HoleShape::Slot),
@@ -172,11 +189,14 @@ fn any_hole() -> impl Strategy<Value = Element> {
         Just(HoleShape::KeyHole),
     ];
     let depth = prop::option::of(halves(1..12));
-    (halves(1..40), across, up, shape, depth, both_edges(), -4i32..8, any_repeat()).prop_map(
-        |(diameter, across, up, shape, depth, edges, turn, repeat)| {
-            let (turn, place) = (f64::from(turn) * 15.0, HolePlace { across, up });
+    let turned = (-4i32..8).prop_map(|turn| f64::from(turn) * 15.0);
+    let seat = (any_side(), hole_place(), turned, any_repeat());
+    (halves(1..40), shape, depth, both_edges(), seat).prop_map(
+        |(diameter, shape, depth, edges, (side, place, turn, repeat))| {
             Element::Hole(Hole {
                 id: String::new(),
+                locked: false,
+                side,
                 shape,
                 diameter,
                 turn,
@@ -196,12 +216,23 @@ fn any_place() -> impl Strategy<Value = LetteringPlace> {
     (across, up).prop_map(|(across, up)| LetteringPlace { across, up })
 }
 
+fn any_depth() -> impl Strategy<Value = Depth> {
+    prop_oneof![
+        2 => halves(1..8).prop_map(Depth::By),
+        1 => (1u32..10).prop_map(|tenths| Depth::Fraction(f64::from(tenths) / 10.0 - 0.05)),
+        1 => halves(1..8).prop_map(Depth::Floor),
+    ]
+}
+
 fn any_relief() -> impl Strategy<Value = Relief> {
     prop_oneof![
-        halves(1..8).prop_map(Relief::Raised),
-        halves(1..8).prop_map(Relief::Recessed),
-        Just(Relief::LevelWithRim),
-        Just(Relief::Through),
+        2 => halves(1..8).prop_map(|height| Relief::Raised(Height::By(height))),
+        1 => (1u32..10).prop_map(|tenths| Relief::Raised(Height::Fraction(f64::from(tenths) / 10.0))),
+        1 => Just(Relief::Raised(Height::LevelWithRim)),
+        1 => Just(Relief::Raised(Height::LevelWithFace)),
+        2 => any_depth().prop_map(Relief::Recessed),
+        1 => halves(1..8).prop_map(Relief::Flush),
+        1 => Just(Relief::Through),
     ]
 }
 
@@ -209,16 +240,20 @@ fn any_lettering() -> impl Strategy<Value = Element> {
     let words = ["SOLVEIG", "Łucja", "ğül ß", "Ωδη", "é", "", "XIV", "o.o", "אבא"];
     let words = prop::sample::select(words.to_vec());
     let face = prop::sample::select(TYPEFACES.iter().map(|t| t.id).collect::<Vec<_>>());
-    (words, face, 2i32..24, any_relief(), any_edge(), any_place()).prop_map(
-        |(words, face, height, relief, edge, place)| {
+    let seat = (any_side(), any_place(), any_repeat());
+    (words, face, 2i32..24, any_relief(), any_edge(), seat).prop_map(
+        |(words, face, height, relief, edge, (side, place, repeat))| {
             Element::Lettering(Lettering {
                 id: String::new(),
+                locked: false,
+                side,
                 words: words.to_owned(),
                 face: face.to_owned(),
                 letter_height: Length::mm(f64::from(height)),
                 relief,
                 edge,
                 place,
+                repeat,
             })
         },
     )
@@ -226,19 +261,14 @@ fn any_lettering() -> impl Strategy<Value = Element> {
 
 fn any_emblem() -> impl Strategy<Value = Element> {
     let shape = prop::sample::select(EMBLEMS.iter().map(|e| e.id).collect::<Vec<_>>());
-    (
-        shape,
-        halves(2..60),
-        -4i32..8,
-        any::<bool>(),
-        any_relief(),
-        any_edge(),
-        any_place(),
-        any_repeat(),
-    )
-        .prop_map(|(shape, width, turn, mirrored, relief, edge, place, repeat)| {
+    let drawn = (shape, halves(2..60), -4i32..8, any::<bool>());
+    let seat = (any_side(), any_place(), any_repeat());
+    (drawn, any_relief(), any_edge(), seat).prop_map(
+        |((shape, width, turn, mirrored), relief, edge, (side, place, repeat))| {
             Element::Emblem(Emblem {
                 id: String::new(),
+                locked: false,
+                side,
                 shape: shape.to_owned(),
                 width,
                 stretch: 1.0,
@@ -249,24 +279,60 @@ fn any_emblem() -> impl Strategy<Value = Element> {
                 place,
                 repeat,
             })
-        })
+        },
+    )
+}
+
+fn any_rim() -> impl Strategy<Value = Element> {
+    (any_side(), halves(0..6), halves(1..10), any_relief(), any_edge()).prop_map(
+        |(side, inset, width, relief, edge)| {
+            let id = String::new();
+            Element::Rim(Rim { id, locked: false, side, inset, width, relief, edge })
+        },
+    )
+}
+
+fn any_recess() -> impl Strategy<Value = Element> {
+    let own = (halves(2..100), halves(2..60), any_outline(), -4i32..8);
+    let shape = prop_oneof![
+        1 => halves(0..10).prop_map(FieldShape::Inset),
+        1 => own.prop_map(|(width, height, outline, turn)| {
+            FieldShape::Own(OwnShape { width, height, outline, turn: f64::from(turn) * 15.0 })
+        }),
+    ];
+    let seat = (any_side(), any_place(), any_repeat());
+    (shape, any_depth(), any_edge(), seat).prop_map(
+        |(shape, depth, edge, (side, place, repeat))| {
+            let id = String::new();
+            Element::Recess(Recess { id, locked: false, side, shape, depth, edge, place, repeat })
+        },
+    )
+}
+
+fn any_loop() -> impl Strategy<Value = Element> {
+    let at = prop_oneof![
+        1 => (-6i32..12).prop_map(|turn| LoopPlace::Angle(f64::from(turn) * 30.0)),
+        1 => hole_place().prop_map(LoopPlace::Point),
+    ];
+    let own = prop::option::of((halves(1..16), both_edges()))
+        .prop_map(|own| own.map(|(thickness, edges)| OwnThickness { thickness, edges }));
+    let ribbon = prop::option::of(halves(1..60));
+    (at, ribbon, halves(1..20), halves(1..8), halves(0..8), own).prop_map(
+        |(at, ribbon, inside, wall, blend, own)| {
+            let id = String::new();
+            Element::Loop(Loop { id, locked: false, at, inside, ribbon, wall, blend, own })
+        },
+    )
 }
 
 fn any_element() -> impl Strategy<Value = Element> {
-    let id = String::new;
     prop_oneof![
         2 => any_hole(),
         2 => any_lettering(),
         2 => any_emblem(),
-        1 => (halves(0..6), halves(1..10), halves(1..6), any_edge())
-            .prop_map(move |(inset, width, height, edge)| Element::Rim(Rim { id: id(), inset, width, height, edge })),
-        1 => (halves(0..10), 1u32..10, any_edge()).prop_map(move |(inset, tenths, edge)| {
-            let depth = Depth::Fraction(f64::from(tenths) / 10.0 - 0.05);
-            Element::Recess(Recess { id: id(), inset, depth, edge })
-        }),
-        1 => (-6i32..12, halves(1..20), halves(1..8), halves(0..8)).prop_map(move |(turn, inside, wall, blend)| {
-            Element::Loop(Loop { id: id(), angle: f64::from(turn) * 30.0, inside, wall, blend })
-        }),
+        1 => any_rim(),
+        1 => any_recess(),
+        1 => any_loop(),
     ]
 }
 

@@ -29,18 +29,40 @@ function decode(buffer) {
   return { view: Object.freeze(view), mesh: { positions, indices } };
 }
 
+/** The same seen from the back: left and right exchanged. */
+function mirrored(view) {
+  const flip = (frame) => frame && { ...frame, x0: -frame.x1, x1: -frame.x0 };
+  const { plate } = view;
+  return Object.freeze({
+    ...view,
+    plate: { ...plate, frame: flip(plate.frame), bounds: flip(plate.bounds) },
+    clear: flip(view.clear_back),
+    elements: view.elements.map((placed) => ({ ...placed, frame: flip(placed.frame) })),
+    findings: view.findings.map((finding) => ({ ...finding, place: flip(finding.place) })),
+  });
+}
+
 export class Desk extends EventTarget {
   constructor(id) {
     super();
     this.address = `/api/pieces/${id}`;
-    this.view = null;
+    this.views = null;
+    // Which face is looked at.
+    this.side = 'front';
     this.mesh = null;
     // The element whose settings are shown, and those chosen along with it.
     this.selected = null;
     this.others = new Set();
+    // What stays chosen while Tab goes on to another element.
+    this.kept = new Set();
     this.waiting = [];
     this.busy = false;
     this.state = 'saved';
+  }
+
+  /** What the server last said, as it is seen from the face that is looked at. */
+  get view() {
+    return this.views?.[this.side] ?? null;
   }
 
   get units() {
@@ -76,6 +98,33 @@ export class Desk extends EventTarget {
     return field.split('.').reduce((value, key) => value?.[key], start);
   }
 
+  /** Whether an element can be seen on the face that is looked at. */
+  isSeen(placed) {
+    return placed.side === this.side || placed.through || placed.kind === 'loop';
+  }
+
+  /** Whether it is on that face, so that it can be moved about there, and not locked. */
+  isAtHand(id) {
+    const placed = this.placed(id);
+    const isHere = placed !== null && (placed.side === this.side || placed.kind === 'loop');
+    return isHere && !this.element(id).locked;
+  }
+
+  /** Looks at a face. */
+  look(side) {
+    if (side === this.side) return;
+    this.side = side;
+    this.tell('view');
+    this.tell('select');
+    this.tell('turned');
+  }
+
+  /** Looks at the face an element is on. */
+  lookFor(id) {
+    const placed = this.placed(id);
+    if (placed && placed.kind !== 'loop') this.look(placed.side);
+  }
+
   async load() {
     this.waiting.push({ method: 'GET', address: this.address });
     await this.pump();
@@ -86,6 +135,23 @@ export class Desk extends EventTarget {
     if (found === this.selected && this.others.size === 0) return;
     this.selected = found;
     this.others.clear();
+    if (found === null) this.kept.clear();
+    for (const id of this.kept) if (id !== found) this.others.add(id);
+    this.tell('select');
+  }
+
+  /** Keeps what is selected chosen while others are gone to, or no longer. */
+  keep() {
+    if (this.selected === null) return;
+    if (!this.kept.delete(this.selected)) this.kept.add(this.selected);
+    this.tell('select');
+  }
+
+  /** Chooses every element. */
+  selectAll() {
+    const ids = this.view.elements.map((placed) => placed.id);
+    [this.selected = null] = ids;
+    this.others = new Set(ids.slice(1));
     this.tell('select');
   }
 
@@ -136,11 +202,14 @@ export class Desk extends EventTarget {
   }
 
   add(kind) {
-    return this.edit([{ add: { kind } }], { done: () => this.tell('added') });
+    return this.edit([{ add: { kind, side: this.side } }], { done: () => this.tell('added') });
   }
 
   remove(ids) {
-    return this.edit(ids.map((target) => ({ remove: { target } })));
+    const free = ids.filter((id) => !this.element(id).locked);
+    if (free.length < ids.length) this.tell('refused', new Error('What is locked stays. Unlock it to delete it.'));
+    if (free.length === 0) return undefined;
+    return this.edit(free.map((target) => ({ remove: { target } })));
   }
 
   duplicate(ids) {
@@ -196,10 +265,12 @@ export class Desk extends EventTarget {
   }
 
   show({ view, mesh }) {
-    this.view = view;
+    this.views = { front: view, back: mirrored(view) };
     this.mesh = mesh;
-    if (view.added) this.selected = view.added;
-    else if (this.selected && !this.placed(this.selected)) this.selected = null;
+    if (view.added) {
+      this.selected = view.added;
+      this.kept.clear();
+    } else if (this.selected && !this.placed(this.selected)) this.selected = null;
     this.others.forEach((id) => {
       if (id === this.selected || this.selected === null || !this.placed(id)) this.others.delete(id);
     });

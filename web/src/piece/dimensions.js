@@ -1,7 +1,7 @@
 // Dimension lines of the plan: figures that can be clicked and typed into.
 import { length } from '../figures.js';
 import { keyed, node, set } from '../svg.js';
-import { middle } from './placing.js';
+import { followsOutline, middle } from './placing.js';
 
 const TICK = 5;
 
@@ -26,8 +26,8 @@ function dimensions(plan) {
   const placed = desk.placed(desk.selected);
   if (!placed || desk.others.size > 0 || (placed.kind === 'lettering' && placed.frame.x1 === placed.frame.x0)) return shown;
   const element = desk.element(placed.id);
-  if (placed.kind === 'loop') return shown;
-  if (placed.kind === 'rim' || placed.kind === 'recess') return [...shown, ...alongOutline(plan, element, type)];
+  if (placed.kind === 'loop' || (placed.side !== desk.side)) return shown;
+  if (followsOutline(element)) return [...shown, ...alongOutline(plan, element, type)];
   const box = plan.shownFrame(placed);
   const relation = (axis, from) => (text) => [
     { set: { target: placed.id, field: `place.${axis}.from`, value: from } },
@@ -76,12 +76,35 @@ function dimensions(plan) {
     element.place.up.from === 'top'
       ? distance('up', 'top', frameTop, boxTop, farLeft - 36, frame.y1 - box.y1)
       : distance('up', 'bottom', boxBottom, frameBottom, farLeft - 36, box.y0 - frame.y0),
-    ...(placed.kind === 'emblem' ? [] : [{ key: 'letters', name: 'Height of the letters', level: false, chosen: true, from: boxTop, to: boxBottom, at: farLeft - 36, mm: element.letter_height, edit: type(placed.id, 'letter_height') }]),
-    placed.kind === 'emblem' && element.turn === 0
-      ? { key: 'length', name: 'Width of the emblem', level: true, chosen: true, from: boxLeft, to: boxRight, at: top - 26, mm: element.width, edit: type(placed.id, 'width') }
-      : { key: 'length', name: 'Length over all', level: true, chosen: true, from: boxLeft, to: boxRight, at: top - 26, mm: box.x1 - box.x0 },
+    ...ownSizes(element, box).map((size) => (size.level
+      ? { ...size, chosen: true, from: boxLeft, to: boxRight, at: top - 26, edit: size.field && type(placed.id, size.field) }
+      : { ...size, chosen: true, from: boxTop, to: boxBottom, at: farLeft - 36, edit: size.field && type(placed.id, size.field) })),
   );
   return shown;
+}
+
+/** What is given of an element's own size, and can be typed, across and up. */
+function ownSizes(element, box) {
+  const wide = box.x1 - box.x0;
+  if (element.kind === 'lettering') {
+    return [
+      { key: 'letters', name: 'Height of the letters', level: false, mm: element.letter_height, field: 'letter_height' },
+      { key: 'length', name: 'Length over all', level: true, mm: wide },
+    ];
+  }
+  if (element.kind === 'recess') {
+    const { own } = element.shape;
+    if (own.turn !== 0) return [{ key: 'length', name: 'Length over all', level: true, mm: wide }];
+    return [
+      { key: 'letters', name: 'Height of the field', level: false, mm: own.height, field: 'shape.own.height' },
+      { key: 'length', name: 'Width of the field', level: true, mm: own.width, field: 'shape.own.width' },
+    ];
+  }
+  return [
+    element.turn === 0
+      ? { key: 'length', name: 'Width of the emblem', level: true, mm: element.width, field: 'width' }
+      : { key: 'length', name: 'Length over all', level: true, mm: wide },
+  ];
 }
 
 /** Distances of a rim or a field from the edge, at the left end of the plate. */
@@ -90,12 +113,14 @@ function alongOutline(plan, element, type) {
   const [left] = plan.px(frame.x0, 0);
   const [, bottom] = plan.px(0, Math.min(frame.y0, bounds.y0));
   const at = bottom + 30;
-  const [from] = plan.px(frame.x0 + element.inset, 0);
-  const inset = { key: 'inset', name: 'Distance from the edge', level: true, chosen: true, from: left, to: from, at, mm: element.inset, edit: type(element.id, 'inset') };
+  const field = element.kind === 'rim' ? 'inset' : 'shape.inset';
+  const mm = plan.desk.value(element.id, field);
+  const [from] = plan.px(frame.x0 + mm, 0);
+  const inset = { key: 'inset', name: 'Distance from the edge', level: true, chosen: true, from: left, to: from, at, mm, edit: type(element.id, field) };
   if (element.kind === 'recess') return [inset];
-  const [to] = plan.px(frame.x0 + element.inset + element.width, 0);
+  const [to] = plan.px(frame.x0 + mm + element.width, 0);
   const width = { key: 'rim-width', name: 'Width of the rim', level: true, chosen: true, from, to, at: plan.px(0, Math.max(frame.y1, bounds.y1))[1] - 26, mm: element.width, edit: type(element.id, 'width') };
-  return element.inset > 0 ? [inset, width] : [width];
+  return mm > 0 ? [inset, width] : [width];
 }
 
 export function drawDimensions(plan) {

@@ -9,6 +9,7 @@ const DRAWING_WIDTH = 76;
 const CSS_PX_PER_MM = 96 / 25.4;
 const FOOT = 46;
 const HEAD = 34;
+const NO_EDGE = { kind: 'square', size: 0 };
 
 export class Elevation {
   constructor(host, desk) {
@@ -49,40 +50,72 @@ export class Elevation {
       const width = Math.min(30, pitch * 0.62);
       return [SCALE_LEFT + pitch * (index + 0.5) - width / 2, width];
     };
-    const plate = { key: 'plate', id: null, name: 'Plate', bottom: 0, top: face, x: SCALE_LEFT, width: DRAWING_WIDTH, kind: 'blank', figure: face, grip: face, field: ['blank', 'thickness'] };
+    const edges = desk.plate.edges;
+    const plate = {
+      key: 'plate', id: null, name: 'Plate', bottom: 0, top: face, x: SCALE_LEFT, width: DRAWING_WIDTH, kind: 'blank', figure: face, grip: face, up: 1,
+      field: ['blank', 'thickness'], profile: { top: edgeSize(edges.top, view.plate), bottom: edgeSize(edges.bottom, view.plate) },
+    };
     const elements = view.elements.map((placed, index) => {
       const [x, width] = lane(index);
+      const element = desk.element(placed.id);
       const band = { key: placed.id, id: placed.id, bottom: placed.bottom, top: placed.top, x, width };
-      return { ...band, ...this.describe(placed, desk.element(placed.id)) };
+      return { ...band, ...this.describe(placed, element), profile: this.profile(placed, element) };
     });
     return [plate, ...elements];
   }
 
+  /** The edges of an element as they are carried out, seen from the front: at its top and its foot. */
+  profile(placed, element) {
+    const size = (edge) => edgeSize(edge, placed);
+    const isBack = placed.side === 'back';
+    if (placed.kind === 'loop') {
+      const edges = element.own?.edges ?? this.desk.plate.edges;
+      return { top: size(edges.top), bottom: size(edges.bottom) };
+    }
+    if (placed.kind === 'hole') {
+      const near = size(element.edges.top);
+      const far = element.depth === null ? size(element.edges.bottom) : NO_EDGE;
+      return isBack ? { top: far, bottom: near } : { top: near, bottom: far };
+    }
+    if (element.relief?.flush !== undefined) return { top: NO_EDGE, bottom: NO_EDGE };
+    const own = size(element.edge);
+    if (element.relief === 'through') return { top: own, bottom: own };
+    return isBack ? { top: NO_EDGE, bottom: own } : { top: own, bottom: NO_EDGE };
+  }
+
   /** What is particular to a kind of element: its name, its figure, and what a drag changes. */
   describe(placed, element) {
-    const face = this.desk.view.plate.thickness;
+    const { thickness } = this.desk.plate;
+    const isBack = placed.side === 'back';
     const cut = { kind: 'open-band' };
-    const sunk = (name, field, make = (depth) => depth) => ({
-      ...cut, name, figure: face - placed.bottom, sign: '−', grip: placed.bottom, down: true, field: [placed.id, field], make,
+    // What stands up is dragged by its far end, what is sunk by its floor.
+    const outwards = isBack ? -1 : 1;
+    const sunk = (name, field, make) => ({
+      ...cut, name, figure: placed.top - placed.bottom, sign: '−', grip: isBack ? placed.top : placed.bottom, up: -outwards, field: [placed.id, field], make,
     });
+    // As deep as the plate is thick is through, and back again.
+    const orThrough = (name, field, make, through) => ({
+      ...sunk(name, field, (depth) => (depth >= thickness - 1e-6 ? through : make(depth))), ...(placed.through ? { word: 'through' } : {}),
+    });
+    const depthOf = (now) => (depth) => (now?.floor === undefined ? { by: depth } : { floor: Math.max(0.05, rounded(placed.ground - depth, this.desk.units)) });
     switch (placed.kind) {
       case 'hole':
-        return element.depth === null ? { ...cut, name: 'Hole', word: 'through' } : sunk('Hole', 'depth');
+        return orThrough('Hole', 'depth', (depth) => depth, null);
       case 'loop':
-        return { ...cut, name: 'Loop', word: `${Math.round(element.angle)}°` };
-      case 'rim':
-        return { kind: 'adds', name: 'Rim', figure: element.height, sign: '+', grip: placed.top, field: [placed.id, 'height'] };
+        if (element.own === null) return { ...cut, name: 'Loop', figure: element.inside, sign: '⌀ ' };
+        return { kind: 'adds', name: 'Loop', figure: element.own.thickness, grip: placed.top, up: 1, field: [placed.id, 'own.thickness'] };
       case 'recess':
-        return sunk('Recess', 'depth', (depth) => ({ by: depth }));
+        return sunk('Recess', 'depth', depthOf(element.depth));
       default: {
-        const name = placed.kind === 'emblem' ? element.shape.replace(/-/g, ' ') : element.words.trim() || 'Lettering';
+        const name = { rim: () => 'Rim', emblem: () => element.shape.replace(/-/g, ' '), lettering: () => element.words.trim() || 'Lettering' }[placed.kind]();
         const { relief } = element;
-        if (relief === 'through') return { ...cut, name, word: 'through' };
-        if (relief.recessed !== undefined) {
-          return { ...cut, name, figure: relief.recessed, sign: '−', grip: placed.bottom, down: true, field: [placed.id, 'relief.recessed'] };
+        if (relief === 'through' || relief.recessed !== undefined) {
+          const depth = depthOf(relief.recessed);
+          return orThrough(name, 'relief', (by) => ({ recessed: depth(by) }), 'through');
         }
-        const height = placed.top - placed.bottom;
-        return { kind: 'adds', name, figure: relief.raised ?? height, sign: '+', grip: placed.top, field: [placed.id, 'relief'], make: (raised) => ({ raised }) };
+        const grip = isBack ? placed.bottom : placed.top;
+        if (relief.flush !== undefined) return { ...sunk(name, 'relief', (depth) => ({ flush: depth })), kind: 'inlay', sign: 'flush ' };
+        return { kind: 'adds', name, figure: placed.top - placed.bottom, sign: '+', grip, up: outwards, field: [placed.id, 'relief'], make: (by) => ({ raised: { by } }) };
       }
     }
   }
@@ -91,7 +124,8 @@ export class Elevation {
     const { desk } = this;
     if (!desk.view || this.host.clientHeight === 0) return;
     const bands = this.bands();
-    const total = Math.max(...bands.map((band) => band.top));
+    this.lowest = Math.min(...bands.map((band) => band.bottom));
+    const total = Math.max(...bands.map((band) => band.top)) - this.lowest;
     const room = this.host.clientHeight - FOOT - HEAD;
     if (!this.drag) {
       // As tall as the column lets it be, but a single layer never fills a hand's breadth.
@@ -103,8 +137,9 @@ export class Elevation {
     this.drawBands(bands);
   }
 
+  /** Heights count from the plate's foot; the piece stands on the bed by its lowest point. */
   y(height) {
-    return this.foot - height * this.scale;
+    return this.foot - (height - this.lowest) * this.scale;
   }
 
   drawScale(bands) {
@@ -117,10 +152,10 @@ export class Elevation {
       parts.push(node('line', { class: 'height-tick', x1: SCALE_LEFT - 8, x2: SCALE_LEFT - 2, y1: y, y2: y }));
       if (lastY - y < 13) continue;
       lastY = y;
-      const text = length(height, units, units === 'in' ? 4 : 2).replace(` ${units}`, '');
+      const text = length(height - this.lowest, units, units === 'in' ? 4 : 2).replace(` ${units}`, '');
       parts.push(node('text', { x: SCALE_LEFT - 12, y: y + 4, 'text-anchor': 'end', class: 'soft' }, text));
     }
-    const foot = this.y(0);
+    const foot = this.y(this.lowest);
     parts.push(node('line', { class: 'bed', x1: SCALE_LEFT - 6, x2: SCALE_LEFT + DRAWING_WIDTH + 6, y1: foot + 2, y2: foot + 2 }));
     parts.push(node('text', { x: SCALE_LEFT + DRAWING_WIDTH / 2, y: foot + 22, 'text-anchor': 'middle', class: 'soft' }, `bed (${units})`));
     this.layers.scale.replaceChildren(...parts);
@@ -154,7 +189,7 @@ export class Elevation {
         const box = { x: band.x, width: band.width, y: this.y(band.top), height: Math.max(1, (band.top - band.bottom) * this.scale) };
         const chosen = band.id === desk.selected;
         set(group, { class: `band${chosen ? ' chosen' : ''}`, 'aria-pressed': chosen });
-        set(block, { ...box, class: band.kind });
+        set(block, { d: section(box, band, this.scale), class: band.kind });
         set(ring, band.id === null ? { width: 0, height: 0 } : box);
         const at = labels.get(band.key);
         const edge = band.x + band.width;
@@ -174,8 +209,11 @@ export class Elevation {
 
   makeBand(key) {
     const grip = node('rect', { class: 'grip' });
-    const group = node('g', { tabindex: 0, role: 'button' }, node('rect'), node('rect', { class: 'ring' }), node('path', { class: 'leader' }), node('text', { class: 'band-name' }), node('text'), node('line', { class: 'grip-bar' }), grip);
-    const choose = () => this.desk.select(group.item.id);
+    const group = node('g', { tabindex: 0, role: 'button' }, node('path'), node('rect', { class: 'ring' }), node('path', { class: 'leader' }), node('text', { class: 'band-name' }), node('text'), node('line', { class: 'grip-bar' }), grip);
+    const choose = () => {
+      this.desk.select(group.item.id);
+      if (group.item.id !== null) this.desk.lookFor(group.item.id);
+    };
     group.addEventListener('focus', choose);
     group.addEventListener('pointerdown', (event) => {
       event.stopPropagation();
@@ -188,15 +226,46 @@ export class Elevation {
   /** Drags the top of what stands up, or the floor of what is sunk. */
   startDrag(event, band) {
     event.preventDefault();
+    if (band.id !== null && this.desk.element(band.id).locked) return;
     this.svg.setPointerCapture(event.pointerId);
     const start = event.clientY;
     const gesture = newGesture();
     this.drag = {
       move: (now) => {
         const by = (start - now.clientY) / this.scale;
-        const next = Math.max(0.1, rounded(band.figure + (band.down ? -by : by), this.desk.units));
+        const next = Math.max(0.1, rounded(band.figure + band.up * by, this.desk.units));
         this.desk.set(...band.field, band.make ? band.make(next) : next, { gesture, refused: () => {} });
       },
     };
   }
+}
+
+/** An edge as it is carried out: its kind and its size in mm. */
+function edgeSize(edge, placed) {
+  if (edge === 'square' || edge === undefined) return NO_EDGE;
+  const [[kind, size]] = Object.entries(edge);
+  return { kind, size: Math.min(size, placed.reduced_edge ?? size) };
+}
+
+/**
+ * The outline of a band in section: what stands up is drawn in at its edges, what is cut is
+ * widened. Heights are true; a treatment wider than the band has room for is drawn narrower.
+ */
+function section({ x, y, width, height }, band, scale) {
+  const { top, bottom } = band.profile;
+  const cuts = band.kind === 'open-band';
+  const tall = (edge) => Math.min(edge.size * scale, height);
+  const wide = (edge) => (cuts ? 1 : -1) * Math.min(edge.size * scale, width * 0.3);
+  const [right, foot] = [x + width, y + height];
+  const join = (edge, to) => {
+    if (edge.kind !== 'round') return `L${to[0]} ${to[1]}`;
+    return `A${Math.abs(wide(edge))} ${tall(edge)} 0 0 ${cuts ? 0 : 1} ${to[0]} ${to[1]}`;
+  };
+  const corners = [
+    `M${x} ${y + tall(top)}`, join(top, [x - wide(top), y]),
+    `L${right + wide(top)} ${y}`, join(top, [right, y + tall(top)]),
+    `L${right} ${foot - tall(bottom)}`, join(bottom, [right + wide(bottom), foot]),
+    `L${x - wide(bottom)} ${foot}`, join(bottom, [x, foot - tall(bottom)]),
+  ];
+  return `${corners.join('')}Z`;
 }

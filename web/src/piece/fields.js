@@ -165,16 +165,19 @@ export function fieldDirectives(Alpine, desk) {
     });
   });
 
-  // x-corners: one size for all four corners of a rectangle.
-  Alpine.directive('corners', (input, _, { cleanup }) => {
-    const kind = () => Object.keys(desk.plate.outline.rectangle?.top_left ?? {})[0];
-    bind(desk, input, 'blank.outline', cleanup, {
+  // x-corners="blank.outline": one size for all four corners of a rectangle.
+  Alpine.directive('corners', (input, { expression }, { cleanup }) => {
+    const kind = () => {
+      const [target, field] = resolve(desk, expression);
+      return Object.keys(desk.value(target, field)?.rectangle?.top_left ?? {})[0];
+    };
+    bind(desk, input, expression, cleanup, {
       show: (outline) => {
         const corner = outline.rectangle?.top_left ?? {};
         return length(Object.values(corner)[0] ?? 0, desk.units);
       },
-      edits: (target, _field, text) =>
-        CORNERS.map((name) => ({ type: { target, field: `outline.rectangle.${name}.${kind()}`, text } })),
+      edits: (target, field, text) =>
+        CORNERS.map((name) => ({ type: { target, field: `${field}.rectangle.${name}.${kind()}`, text } })),
       normalise: true,
     });
     input.autocomplete = 'off';

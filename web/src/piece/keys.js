@@ -30,7 +30,10 @@ export function listenForKeys(desk, plan, page) {
       });
     }
     if (key === '0' && !command) return does(() => plan.fit());
+    if (key === 'b' && !command) return does(() => desk.look(desk.side === 'front' ? 'back' : 'front'));
+    if (command && key === 'a') return does(() => desk.selectAll());
     if (!selected) return undefined;
+    if (key === ' ' && event.target.matches('.element')) return does(() => desk.keep());
     if (command && key === 'c') return does(() => desk.copy(selection));
     if (command && key === 'x') {
       return does(() => {

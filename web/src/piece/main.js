@@ -99,27 +99,25 @@ Alpine.data('piecePage', () => ({
   get isRecess() { return this.kind === 'recess'; },
   get isLoop() { return this.kind === 'loop'; },
   get element() { return this.view && this.selected ? desk.element(this.selected) : null; },
-  get reliefKind() { return kindOf(this.element?.relief); },
-  get relief() { return this.isLevel ? 'raised' : this.reliefKind; },
-  get isLevel() { return this.reliefKind === 'level-with-rim'; },
+  get relief() { return kindOf(this.element?.relief); },
+  get elementSide() { return this.element?.side ?? 'front'; },
+  get locked() { return this.element?.locked ?? false; },
+  kindAt(path) { return this.view ? kindOf(valueAt(path)) : ''; },
   get hasRim() { return this.view?.elements.some((placed) => placed.kind === 'rim') ?? false; },
-  get isRaised() { return this.reliefKind === 'raised'; },
-  get isRecessed() { return this.reliefKind === 'recessed'; },
   get face() { return this.element?.face ?? ''; },
   get faceName() { return faces[this.face] ?? ''; },
   get emblem() { return this.element?.shape ?? ''; },
   get emblemName() { return emblems[this.emblem] ?? ''; },
   get mirrored() { return this.element?.mirrored ?? false; },
-  get outline() { return this.view ? kindOf(desk.plate.outline) : ''; },
-  get cornerKind() {
-    const kinds = new Set(Object.values((this.view && desk.plate.outline.rectangle) || {}).map(kindOf));
+  cornerKind(path) {
+    const kinds = new Set(Object.values((this.view && valueAt(path)?.rectangle) || {}).map(kindOf));
     return kinds.size === 1 ? [...kinds][0] : 'mixed';
   },
-  get hasCornerSize() { return !['square', 'mixed'].includes(this.cornerKind); },
-  cornerOf(name) { return this.view ? kindOf(desk.plate.outline.rectangle?.[name]) : ''; },
+  hasCornerSize(path) { return !['square', 'mixed'].includes(this.cornerKind(path)); },
+  get ribbon() { return this.isLoop && this.element.ribbon !== null ? 'ribbon' : 'round'; },
+  get thicknessKind() { return this.isLoop && this.element.own !== null ? 'own' : 'plate'; },
   get holeShape() { return kindOf(this.element?.shape); },
   get holeDepth() { return this.isHole && this.element.depth !== null ? 'blind' : 'through'; },
-  get depthKind() { return kindOf(this.element?.depth); },
   get repeatKind() { return kindOf(this.element?.repeat) || 'once'; },
   edgeKind(path) { return this.view ? kindOf(valueAt(path)) : ''; },
   get units() { return this.view?.piece.units ?? 'mm'; },
@@ -199,16 +197,26 @@ Alpine.data('piecePage', () => ({
   },
   /** A relief of another kind keeps its height as far as it can. */
   setRelief(event) {
-    const now = sizeOf(this.element.relief) ?? 1;
-    const deepest = Math.max(0.1, tenths(desk.plate.thickness / 2));
-    const next = { raised: { raised: now }, recessed: { recessed: Math.min(now, deepest) }, through: 'through' }[event.target.value];
-    desk.set(this.selected, 'relief', next);
-  },
-  setLevel() { desk.set(this.selected, 'relief', 'level-with-rim'); },
-  setFree() {
     const placed = desk.placed(this.selected);
-    desk.set(this.selected, 'relief', { raised: tenths(placed.top - placed.bottom) });
+    const now = Math.max(0.1, tenths(placed.top - placed.bottom) || 1);
+    const deepest = Math.max(0.1, tenths(placed.ground / 2) || tenths(desk.plate.thickness / 2));
+    const next = { raised: { raised: { by: this.relief === 'raised' ? now : 1 } }, recessed: { recessed: { by: Math.min(now, deepest) } }, flush: { flush: Math.min(0.6, deepest) }, through: 'through' };
+    desk.set(this.selected, 'relief', next[event.target.value]);
   },
+  /** The same height, given another way. */
+  setHeight(event) {
+    const placed = desk.placed(this.selected);
+    const height = placed.top - placed.bottom || 1;
+    const made = { by: { by: tenths(height) }, fraction: { fraction: Math.round((height / desk.plate.thickness) * 100) / 100 } };
+    desk.set(this.selected, 'relief', { raised: made[event.target.value] ?? event.target.value });
+  },
+  setSide(event) {
+    const side = event.target.value;
+    desk.edit([{ set: { target: this.selected, field: 'side', value: side } }], { done: () => desk.lookFor(this.selected) });
+  },
+  toggleLock() { desk.set(this.selected, 'locked', !this.locked); },
+  turnOver(event) { desk.look(event.target.value); },
+  get side() { return this.view && desk.side; },
   /** Another treatment of an edge keeps its size. */
   setEdge(event) {
     const path = event.target.dataset.edge;
@@ -218,32 +226,58 @@ Alpine.data('piecePage', () => ({
   },
   /** Another outline takes over what it can: the size of a corner becomes its rounding. */
   setOutline(event) {
-    const before = desk.plate.outline;
+    const [target, field] = split(event.target.dataset.outline);
+    const { width, height } = target === 'blank' ? desk.plate : this.element.shape.own;
+    const before = desk.value(target, field);
     const corner = before.rectangle?.top_left ?? Object.values(before)[0]?.rounding ?? 3;
-    const size = typeof corner === 'number' ? corner : (sizeOf(corner) ?? 0);
-    const half = Math.min(desk.plate.width, desk.plate.height) / 2;
-    const round = { round: size || 3 };
+    const half = Math.min(width, height) / 2;
+    const size = Math.min(typeof corner === 'number' ? corner : (sizeOf(corner) ?? 0), half);
+    const round = { round: size || Math.min(3, half) };
     const made = {
       rectangle: { rectangle: { top_left: round, top_right: round, bottom_right: round, bottom_left: round } },
       polygon: { polygon: { sides: 6, turn: 0, rounding: size } },
       star: { star: { points: 5, inner: 0.5, turn: 0, rounding: Math.min(size, 1) } },
       tag: { tag: { point: tenths(half * 0.8), rounding: size } },
-      scallop: { scallop: { waves: 12, depth: 1.5 } },
+      scallop: { scallop: { waves: 12, depth: Math.min(1.5, tenths(half / 4)) } },
       ring: { ring: { inside: tenths(half) } },
     };
-    desk.set('blank', 'outline', made[event.target.value] ?? event.target.value);
+    desk.set(target, field, made[event.target.value] ?? event.target.value);
   },
   setCorners(event) {
-    const sizes = Object.values(desk.plate.outline.rectangle).map((corner) => sizeOf(corner) ?? 0);
+    const [target, field] = split(event.target.dataset.outline);
+    const sizes = Object.values(desk.value(target, field).rectangle).map((corner) => sizeOf(corner) ?? 0);
     const size = Math.max(...sizes) || 3;
     const corner = event.target.value === 'square' ? 'square' : { [event.target.value]: size };
     const all = Object.fromEntries(CORNERS.map((name) => [name, corner]));
-    desk.set('blank', 'outline.rectangle', all);
+    desk.set(target, `${field}.rectangle`, all);
   },
   setCorner(event) {
-    const { corner } = event.target.dataset;
-    const size = sizeOf(desk.plate.outline.rectangle[corner]) ?? 3;
-    desk.set('blank', `outline.rectangle.${corner}`, event.target.value === 'square' ? 'square' : { [event.target.value]: size });
+    const [target, field] = split(event.target.dataset.outline);
+    const corner = `${field}.rectangle.${event.target.dataset.corner}`;
+    const size = sizeOf(desk.value(target, corner)) ?? 3;
+    desk.set(target, corner, event.target.value === 'square' ? 'square' : { [event.target.value]: size });
+  },
+  setFieldShape(event) {
+    const { frame } = desk.placed(this.selected);
+    const tidy = (mm) => Math.max(1, tenths(mm));
+    const [width, height] = [tidy((frame.x1 - frame.x0) * 0.7), tidy((frame.y1 - frame.y0) * 0.7)];
+    const round = { round: Math.min(2, tenths(Math.min(width, height) / 4)) };
+    const outline = { rectangle: Object.fromEntries(CORNERS.map((name) => [name, round])) };
+    desk.set(this.selected, 'shape', event.target.value === 'own' ? { own: { width, height, outline, turn: 0 } } : { inset: 2 });
+  },
+  setRibbon(event) {
+    desk.set(this.selected, 'ribbon', event.target.value === 'ribbon' ? tenths(this.element.inside * 2.5) : null);
+  },
+  setLoopPlace(event) {
+    const { frame } = desk.placed(this.selected);
+    const [x, y] = [(frame.x0 + frame.x1) / 2, (frame.y0 + frame.y1) / 2];
+    const [across, up] = [desk.side === 'back' ? -x : x, y].map((mm) => ({ from: 'centre', distance: tenths(mm) }));
+    const angle = tenths((Math.atan2(up.distance, across.distance) * 180) / Math.PI);
+    desk.set(this.selected, 'at', event.target.value === 'point' ? { point: { across, up } } : { angle });
+  },
+  setOwnThickness(event) {
+    const own = { thickness: desk.plate.thickness, edges: desk.plate.edges };
+    desk.set(this.selected, 'own', event.target.value === 'own' ? own : null);
   },
   setHoleShape(event) {
     const { value } = event.target;
@@ -258,11 +292,13 @@ Alpine.data('piecePage', () => ({
     const made = { row: { row: { count: 3, across: step, up: 0 } }, around: { around: 6 } };
     desk.set(this.selected, 'repeat', made[event.target.value] ?? event.target.value);
   },
+  /** The same depth, given another way. */
   setDepth(event) {
-    const { thickness } = desk.plate;
-    const floor = desk.placed(this.selected).bottom;
-    const made = { by: tenths(thickness - floor), floor: tenths(floor), fraction: Math.round((1 - floor / thickness) * 100) / 100 };
-    desk.set(this.selected, 'depth', { [event.target.value]: made[event.target.value] });
+    const [target, field] = split(event.target.dataset.depth);
+    const placed = desk.placed(target);
+    const depth = placed.top - placed.bottom;
+    const made = { by: tenths(depth), floor: tenths(placed.ground - depth), fraction: Math.round((depth / placed.ground) * 100) / 100 };
+    desk.set(target, field, { [event.target.value]: Math.max(0.05, made[event.target.value]) });
   },
   /** Another datum, the same place. */
   setDatum(event) {
@@ -270,10 +306,12 @@ Alpine.data('piecePage', () => ({
     const from = event.target.value;
     const placed = desk.placed(this.selected);
     const centred = from === 'centre' || from === 'clear';
-    const distance = centred ? 0 : distanceFrom(desk.view, placed.kind, placed.frame, axis, from);
-    desk.set(this.selected, `place.${axis}`, { from, distance: Math.round(distance * 1000) / 1000 });
+    const isCentre = placed.kind === 'hole' || placed.kind === 'loop';
+    const distance = centred && !isCentre ? 0 : distanceFrom(desk.view, isCentre ? 'hole' : placed.kind, placed.frame, axis, from);
+    desk.set(this.selected, `${this.placeField}.${axis}`, { from, distance: Math.round(distance * 1000) / 1000 });
   },
-  datum(axis) { return this.element?.place?.[axis]?.from ?? ''; },
+  get placeField() { return this.isLoop ? 'at.point' : 'place'; },
+  datum(axis) { return this.view && this.selected ? (desk.value(this.selected, `${this.placeField}.${axis}.from`) ?? '') : ''; },
   mend(event) {
     const finding = this.view.findings[event.currentTarget.dataset.index];
     desk.edit(finding.remedy.edits, { gesture: newGesture() });
@@ -281,9 +319,11 @@ Alpine.data('piecePage', () => ({
   goTo(event) {
     const finding = this.view.findings[event.currentTarget.dataset.index];
     desk.select(desk.placed(finding.target) ? finding.target : null);
+    if (desk.selected !== null) desk.lookFor(desk.selected);
     this.$nextTick(() => {
-      const field = root.querySelector(`.settings [data-goes="${finding.field}"]`);
-      field?.focus();
+      const whole = desk.selected === null ? 'blank' : 'el';
+      const names = [finding.field, `${whole}.${finding.field}`].map((name) => `.settings [data-goes="${name}"]`);
+      root.querySelector(names.join())?.focus();
     });
   },
   toggleFindings() { this.findingsOpen = !this.findingsOpen; },

@@ -42,7 +42,9 @@ export const moved = (frame, dx, dy) => ({
  * the part of the frame (low, middle, high) that comes to lie at `at`, and `from` the datum the
  * place is then measured from, if it is another than before.
  */
-export function catches(view, margin, ids, kind, frame, axis) {
+export function catches(desk, ids, kind, frame, axis) {
+  const { view } = desk;
+  const { margin } = desk.component;
   const found = [];
   const [plateLow, plateHigh] = span(view.plate.frame, axis);
   const centre = (plateLow + plateHigh) / 2;
@@ -61,12 +63,38 @@ export function catches(view, margin, ids, kind, frame, axis) {
       found.push({ at: plateHigh - distance, side: 'middle', word: 'equal margins', from: high(axis) });
     }
   }
-  for (const placed of view.elements) {
-    if (ids.includes(placed.id) || ['rim', 'recess', 'loop'].includes(placed.kind)) continue;
+  const others = view.elements.filter((placed) => !ids.includes(placed.id) && desk.isSeen(placed) && desk.element(placed.id).place && !followsOutline(desk.element(placed.id)));
+  found.push(...equalGaps(others.map((placed) => placed.frame), frame, axis));
+  for (const placed of others) {
     const [otherLow, otherHigh] = span(placed.frame, axis);
     for (const [side, at] of [['low', otherLow], ['middle', (otherLow + otherHigh) / 2], ['high', otherHigh]]) {
       found.push({ at, side, word: 'in line' });
     }
+  }
+  return found;
+}
+
+/** Whether an element has no place of its own: a rim, or a field that goes with the outline. */
+export const followsOutline = (element) => element.kind === 'rim' || element.shape?.inset !== undefined;
+
+/**
+ * Where a frame leaves equal gaps with two others in its row: between them, or beyond either as far
+ * as they are apart.
+ */
+function equalGaps(frames, frame, axis) {
+  const across = axis === 'across' ? 'up' : 'across';
+  const [low, high] = span(frame, across);
+  const inRow = frames.filter((other) => span(other, across)[0] < high && span(other, across)[1] > low);
+  const row = inRow.map((other) => span(other, axis)).sort((a, b) => a[0] - b[0]);
+  const size = span(frame, axis)[1] - span(frame, axis)[0];
+  const found = [];
+  for (let i = 0; i + 1 < row.length; i += 1) {
+    const [[, from], [to, end]] = [row[i], row[i + 1]];
+    const gap = to - from;
+    if (gap <= 0) continue;
+    if (gap > size) found.push({ at: (from + to) / 2, side: 'middle', word: 'equal gaps' });
+    found.push({ at: end + gap, side: 'low', word: 'equal gaps' });
+    found.push({ at: row[i][0] - gap, side: 'high', word: 'equal gaps' });
   }
   return found;
 }
@@ -93,7 +121,7 @@ export function placeAt(desk, id, frame, axis) {
 
 /** Those of some elements that have a place of their own, with their frames. */
 function movable(desk, ids) {
-  return ids.filter((id) => desk.element(id)?.place).map((id) => ({ id, frame: desk.placed(id).frame }));
+  return ids.filter((id) => desk.isAtHand(id) && desk.element(id).place && !followsOutline(desk.element(id))).map((id) => ({ id, frame: desk.placed(id).frame }));
 }
 
 const along = (frame, axis, by) => (axis === 'across' ? moved(frame, by, 0) : moved(frame, 0, by));

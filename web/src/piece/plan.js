@@ -3,15 +3,14 @@ import { figure, length, rounded } from '../figures.js';
 import { keyed, node, set } from '../svg.js';
 import { newGesture } from './desk.js';
 import { leaveField } from './fields.js';
-import { catches, distanceFrom, high, low, middle, moved, nearestCatch, placeAt, span } from './placing.js';
+import { catches, distanceFrom, followsOutline, high, middle, moved, nearestCatch, placeAt } from './placing.js';
 import { drawDimensions } from './dimensions.js';
+import { handlesOf } from './handles.js';
 
 const RULER = 26;
 const CATCH_PX = 6;
 const CSS_PX_PER_MM = 96 / 25.4;
 const AXES = ['across', 'up'];
-const FOLLOWS_OUTLINE = new Set(['rim', 'recess']);
-const HAS_HANDLES = new Set(['hole', 'lettering', 'emblem']);
 
 export class Plan {
   constructor(host, desk) {
@@ -97,7 +96,9 @@ export class Plan {
     const [width, height] = [this.host.clientWidth - RULER, this.host.clientHeight - RULER];
     const { bounds } = this.desk.view.plate;
     const [wide, tall] = [bounds.x1 - bounds.x0, bounds.y1 - bounds.y0];
-    this.scale = Math.max(0.1, Math.min((width - 150) / wide, (height - 150) / tall));
+    // Room for the dimension lines, less of it where there is little.
+    const room = (length) => Math.min(150, length * 0.3);
+    this.scale = Math.max(0.1, Math.min((width - room(width)) / wide, (height - room(height)) / tall));
     const [x, y] = [middle(bounds, 'across'), middle(bounds, 'up')];
     this.origin = [RULER + (width - 20) / 2 - x * this.scale, RULER + (height - 16) / 2 + y * this.scale];
   }
@@ -129,8 +130,10 @@ export class Plan {
     this.drawRulers();
   }
 
+  /** From the paths' own coordinates, which are those of the front, to pixels. */
   get transform() {
-    return `translate(${this.origin[0]} ${this.origin[1]}) scale(${this.scale})`;
+    const flip = this.desk.side === 'back' ? -1 : 1;
+    return `translate(${this.origin[0]} ${this.origin[1]}) scale(${flip * this.scale} ${this.scale})`;
   }
 
   drawSheet() {
@@ -165,7 +168,9 @@ export class Plan {
     const { view, selected } = this.desk;
     // Fields lie under everything, holes go through everything.
     const rank = { recess: -1, hole: 1 };
-    const inOrder = [...view.elements].sort((a, b) => (rank[a.kind] ?? 0) - (rank[b.kind] ?? 0));
+    const seen = view.elements.filter((placed) => this.desk.isSeen(placed));
+    const flip = this.desk.side === 'back' ? -1 : 1;
+    const inOrder = seen.sort((a, b) => (rank[a.kind] ?? 0) - (rank[b.kind] ?? 0));
     keyed(
       this.layers.elements,
       inOrder,
@@ -174,17 +179,18 @@ export class Plan {
       (group, placed) => {
         const [dx, dy] = this.offsetOf(placed);
         const [path, reach] = group.children;
-        const kind = placed.kind === 'loop' ? 'reach' : placed.adds ? 'adds' : placed.bottom > 0 ? 'cuts' : 'opens';
+        const kind = placed.kind === 'loop' ? 'reach' : placed.adds ? 'adds' : placed.through ? 'opens' : 'cuts';
+        const follows = followsOutline(this.desk.element(placed.id));
         set(path, {
           d: placed.path,
-          class: selected === placed.id && FOLLOWS_OUTLINE.has(placed.kind) ? `${kind} chosen-outline` : kind,
+          class: selected === placed.id && follows ? `${kind} chosen-outline` : kind,
           'fill-rule': 'evenodd',
-          transform: `${this.transform} translate(${dx} ${-dy})`,
+          transform: `${this.transform} translate(${flip * dx} ${-dy})`,
         });
         const [x, y] = this.px(placed.frame.x0 + dx, placed.frame.y1 + dy);
         const pad = placed.kind === 'lettering' ? 4 : 0;
         // A rim or a field is taken hold of by itself, not by the box around it.
-        set(reach, { visibility: FOLLOWS_OUTLINE.has(placed.kind) ? 'hidden' : 'visible' });
+        set(reach, { visibility: follows ? 'hidden' : 'visible' });
         set(reach, {
           x: x - pad,
           y: y - pad,
@@ -242,11 +248,12 @@ export class Plan {
     const [cx, cy] = this.px(0, 0);
     marks.push({ key: 'level', name: 'line', class: 'centre-line', x1: left - 14, x2: right + 14, y1: cy, y2: cy });
     marks.push({ key: 'upright', name: 'line', class: 'centre-line', x1: cx, x2: cx, y1: top - 14, y2: bottom + 14 });
-    if (view.clear && selected && ['lettering', 'emblem'].includes(this.desk.element(selected)?.kind)) {
+    if (view.clear && selected && this.desk.element(selected)?.place && !['hole'].includes(this.desk.element(selected).kind)) {
       marks.push({ key: 'clear', name: 'rect', class: 'clear-area', ...this.box(view.clear) });
     }
     view.findings.forEach((finding, index) => {
-      if (finding.place) marks.push({ key: `trouble-${index}`, name: 'rect', class: 'trouble', ...this.box(finding.place, 3) });
+      const target = this.desk.placed(finding.target);
+      if (finding.place && (!target || this.desk.isSeen(target))) marks.push({ key: `trouble-${index}`, name: 'rect', class: 'trouble', ...this.box(finding.place, 3) });
     });
     keyed(this.layers.marks, marks, (mark) => mark.key, (mark) => node(mark.name), (child, { key, name, ...attributes }) => set(child, attributes));
   }
@@ -285,40 +292,34 @@ export class Plan {
   }
 
   drawHandles() {
-    const placed = this.desk.placed(this.desk.selected);
+    const { desk } = this;
     const items = [];
-    if (placed && placed.frame.x1 > placed.frame.x0 && !FOLLOWS_OUTLINE.has(placed.kind)) {
-      const frame = this.shownFrame(placed);
-      items.push({ key: 'frame', frame });
+    for (const id of desk.selection) {
+      const placed = desk.placed(id);
+      if (placed.frame.x1 > placed.frame.x0 && desk.isSeen(placed) && !followsOutline(desk.element(id))) {
+        items.push({ key: `frame ${id}`, frame: this.shownFrame(placed), kept: desk.kept.has(id) });
+      }
     }
-    for (const id of this.desk.others) items.push({ key: `frame ${id}`, frame: this.shownFrame(this.desk.placed(id)) });
-    if (placed && this.desk.others.size === 0 && placed.frame.x1 > placed.frame.x0 && HAS_HANDLES.has(placed.kind)) {
-      const frame = this.shownFrame(placed);
-      const [mx, my] = [middle(frame, 'across'), middle(frame, 'up')];
-      const places =
-        placed.kind === 'hole'
-          ? { e: [frame.x1, my], w: [frame.x0, my], n: [mx, frame.y1], s: [mx, frame.y0] }
-          : { ne: [frame.x1, frame.y1], nw: [frame.x0, frame.y1], se: [frame.x1, frame.y0], sw: [frame.x0, frame.y0] };
-      for (const [key, at] of Object.entries(places)) items.push({ key, at });
-    }
+    items.push(...handlesOf(this));
     keyed(
       this.layers.handles,
       items,
       (item) => item.key,
       (item) => {
-        if (item.frame) return node('rect', { class: 'selection' });
-        const handle = node('rect', { class: 'handle', width: 9, height: 9, cursor: `${item.key}-resize` });
+        if (item.frame) return node('rect');
+        const handle = node('rect', { class: 'handle', width: 9, height: 9, cursor: item.cursor, 'data-handle': item.key });
         handle.addEventListener('pointerdown', (event) => {
           event.preventDefault();
           event.stopPropagation();
-          this.startResize(event, item.key);
+          this.startPull(event, handle.item);
         });
         return handle;
       },
       (child, item) => {
-        if (item.frame) return set(child, this.box(item.frame, 2));
+        if (item.frame) return set(child, { class: item.kept ? 'selection kept' : 'selection', ...this.box(item.frame, 2) });
+        child.item = item;
         const [x, y] = this.px(...item.at);
-        return set(child, { x: x - 4.5, y: y - 4.5 });
+        return set(child, { x: x - 4.5, y: y - 4.5, rx: item.round ? 4.5 : null });
       },
     );
   }
@@ -389,8 +390,9 @@ export class Plan {
   startMove(event, id) {
     this.capture(event);
     const { desk } = this;
-    const { kind } = desk.element(id);
-    if (FOLLOWS_OUTLINE.has(kind)) return;
+    const element = desk.element(id);
+    const { kind } = element;
+    if (!desk.isAtHand(id) || followsOutline(element)) return;
     if (kind === 'loop') {
       this.startTurn(id);
       return;
@@ -399,7 +401,7 @@ export class Plan {
     const from = desk.placed(id).frame;
     // Passing a guide on the way must not change what the place is measured from.
     const data = Object.fromEntries(AXES.map((axis) => [axis, desk.value(id, `place.${axis}.from`)]));
-    const along = desk.selection.filter((other) => other !== id && desk.element(other).place);
+    const along = desk.selection.filter((other) => other !== id && desk.isAtHand(other) && desk.element(other).place && !followsOutline(desk.element(other)));
     const others = along.map((other) => ({ id: other, frame: desk.placed(other).frame }));
     const gesture = newGesture();
     let far = false;
@@ -417,7 +419,7 @@ export class Plan {
         this.drag.caught = {};
         const place = {};
         for (const axis of AXES) {
-          const all = catches(desk.view, desk.component.margin, desk.selection, kind, frame, axis);
+          const all = catches(desk, desk.selection, kind, frame, axis);
           const caught = now.altKey ? null : nearestCatch(all, frame, axis, CATCH_PX / this.scale);
           if (caught) {
             frame = axis === 'across' ? moved(frame, caught.shift, 0) : moved(frame, 0, caught.shift);
@@ -443,72 +445,40 @@ export class Plan {
     };
   }
 
-  /** Leads a loop around the outline; it catches every 15° unless Alt is held. */
+  /** Leads a loop around the outline; in a direction it catches every 15° unless Alt is held. */
   startTurn(id) {
     const { desk } = this;
     const gesture = newGesture();
+    const flip = desk.side === 'back' ? -1 : 1;
     this.drag = {
       keepsScale: true,
       move: (now) => {
         const [x, y] = this.mm(now);
-        const degrees = (Math.atan2(y, x) * 180) / Math.PI;
+        if (desk.element(id).at.point) {
+          const at = (mm) => ({ from: 'centre', distance: rounded(mm, desk.units) });
+          desk.set(id, 'at', { point: { across: at(flip * x), up: at(y) } }, { gesture });
+          return;
+        }
+        const degrees = (Math.atan2(y, flip * x) * 180) / Math.PI;
         const caught = Math.round(degrees / 15) * 15;
         const angle = !now.altKey && Math.abs(caught - degrees) < 4 ? caught : Math.round(degrees * 10) / 10;
-        desk.set(id, 'angle', angle, { gesture });
+        desk.set(id, 'at', { angle }, { gesture });
       },
     };
   }
 
-  /** Resizes a hole, an emblem or lettering about the point its relations hold still. */
-  startResize(event, handle) {
+  /** Pulls a handle. */
+  startPull(event, handle) {
     this.capture(event);
-    const { desk } = this;
-    const id = desk.selected;
-    const element = desk.element(id);
-    const { kind, place } = element;
-    const sizeField = kind === 'emblem' ? 'width' : 'letter_height';
-    const size = element[sizeField];
-    const { frame } = desk.placed(id);
-    const gesture = newGesture();
-    if (kind === 'hole') {
-      const centre = AXES.map((axis) => middle(frame, axis));
-      this.drag = {
-        keepsScale: true,
-        move: (now) => {
-          const at = this.mm(now);
-          const diameter = 2 * Math.hypot(at[0] - centre[0], at[1] - centre[1]);
-          desk.set(id, 'diameter', Math.max(0.2, rounded(diameter, desk.units)), { gesture, refused: () => {} });
-        },
-      };
-      return;
-    }
-    const held = AXES.map((axis) => {
-      const [frameLow, frameHigh] = span(frame, axis);
-      if (place[axis].from === low(axis)) return frameLow;
-      if (place[axis].from === high(axis)) return frameHigh;
-      return (frameLow + frameHigh) / 2;
-    });
-    const corner = [handle.includes('e') ? frame.x1 : frame.x0, handle.includes('n') ? frame.y1 : frame.y0];
-    // A corner that itself holds still cannot be pulled; its opposite then does.
-    const pivot = AXES.map((axis, i) => (held[i] === corner[i] ? span(frame, axis)[corner[i] === span(frame, axis)[0] ? 1 : 0] : held[i]));
-    const arm = [corner[0] - pivot[0], corner[1] - pivot[1]];
-    const reach = arm[0] ** 2 + arm[1] ** 2;
-    this.drag = {
-      keepsScale: true,
-      move: (now) => {
-        const at = this.mm(now);
-        const ratio = ((at[0] - pivot[0]) * arm[0] + (at[1] - pivot[1]) * arm[1]) / reach;
-        const next = Math.min(400, Math.max(0.5, rounded(size * ratio, desk.units)));
-        desk.set(id, sizeField, next, { gesture, refused: () => {} });
-      },
-    };
+    const pull = handle.start();
+    this.drag = { keepsScale: true, move: (now) => pull(this.mm(now)) };
   }
 
   /** Moves what is selected by arrow keys, in mm. */
   nudge(dx, dy, gesture) {
     const { desk } = this;
     const edits = desk.selection
-      .filter((id) => desk.element(id)?.place)
+      .filter((id) => desk.isAtHand(id) && desk.element(id).place)
       .flatMap((id) => AXES.filter((axis, i) => [dx, dy][i] !== 0).map((axis) => {
         const { from, distance } = desk.element(id).place[axis];
         const by = axis === 'across' ? dx : dy;

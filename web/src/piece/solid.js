@@ -9,7 +9,7 @@ import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 export const VIEWS = {
   corner: [-0.28, -0.8, 1],
   face: [0, -0.001, 1],
-  foot: [0, -0.001, -1],
+  foot: [0, 0.001, -1],
   front: [0, -1, 0.02],
   end: [1, 0, 0.02],
 };
@@ -48,6 +48,8 @@ export class Solid {
 
   listen() {
     this.desk.addEventListener('view', () => this.show());
+    // Until it is turned by hand it shows the face the plan shows.
+    this.desk.addEventListener('turned', () => this.follows && this.look(this.desk.side === 'back' ? 'foot' : 'corner'));
     new ResizeObserver(() => (this.follows ? this.look(this.follows) : this.request())).observe(this.host);
     matchMedia('(prefers-color-scheme: dark)').addEventListener('change', () => this.request());
     const canvas = this.renderer.domElement;
@@ -71,7 +73,8 @@ export class Solid {
   /** Takes over the mesh the desk has. */
   show() {
     const { mesh, view } = this.desk;
-    if (!mesh) return;
+    if (!mesh || mesh === this.shown) return;
+    this.shown = mesh;
     const geometry = new BufferGeometry();
     geometry.setAttribute('position', new BufferAttribute(mesh.positions, 3));
     geometry.setIndex(new BufferAttribute(mesh.indices, 1));
@@ -162,13 +165,17 @@ export class Solid {
     const NUDGE = 0.02;
     const test = (placed, outwards) => {
       const point = hit.point.clone().addScaledVector(normal, outwards ? NUDGE : -NUDGE);
+      // The piece stands on the bed; heights count from the plate's foot.
+      point.z -= this.desk.view.lift;
       if (point.z < placed.bottom - 0.01 || point.z > placed.top + 0.01) return false;
       const path = new Path2D(placed.path);
       return pathContext().isPointInPath(path, point.x, -point.y, 'evenodd');
     };
     // Inside what was added, or just off the wall or floor of what was cut.
     const found = this.desk.view.elements.filter((placed) => test(placed, !placed.adds)).at(-1);
-    return this.desk.select(found?.id ?? null);
+    this.desk.select(found?.id ?? null);
+    if (found) this.desk.lookFor(found.id);
+    return undefined;
   }
 
   request() {

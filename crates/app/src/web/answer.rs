@@ -2,7 +2,7 @@
 //! the findings, and the mesh.
 
 use kalotype_core::build::{Evaluation, Placed};
-use kalotype_core::piece::{ElementKind, Piece};
+use kalotype_core::piece::{ElementKind, Piece, Side};
 use kalotype_core::plane::Rect;
 use kalotype_core::preflight::Finding;
 use kalotype_core::solid::{Act, Mesh};
@@ -54,7 +54,10 @@ struct View<'a> {
     piece: &'a Piece,
     added: Option<&'a str>,
     plate: PlateView,
+    /// How far the plate's foot is above the bed.
+    lift: f64,
     clear: Option<Rect>,
+    clear_back: Option<Rect>,
     elements: Vec<ElementView<'a>>,
     facts: Facts,
     findings: &'a [Finding],
@@ -68,6 +71,7 @@ struct PlateView {
     /// Its extent with them.
     bounds: Rect,
     thickness: f64,
+    reduced_edge: Option<f64>,
 }
 
 /// An element in its place; lengths in mm, the path with y downwards.
@@ -75,11 +79,16 @@ struct PlateView {
 struct ElementView<'a> {
     id: &'a str,
     kind: ElementKind,
+    side: Side,
     path: String,
     frame: Rect,
     adds: bool,
+    through: bool,
+    ground: f64,
     bottom: f64,
     top: f64,
+    /// The smallest size its edges had to be reduced to, if any had.
+    reduced_edge: Option<f64>,
 }
 
 impl<'a> ElementView<'a> {
@@ -87,11 +96,15 @@ impl<'a> ElementView<'a> {
         ElementView {
             id: &placed.id,
             kind: placed.kind,
+            side: placed.side,
             path: placed.region.svg_path(),
             frame: placed.frame,
             adds: placed.act == Act::Adds,
+            through: placed.through,
+            ground: placed.ground,
             bottom: placed.bottom,
             top: placed.top,
+            reduced_edge: placed.reduced_edge,
         }
     }
 }
@@ -113,8 +126,11 @@ pub fn encode(head: &Head, evaluation: &Evaluation, added: Option<&str>) -> Vec<
             frame: plate.rect,
             bounds: outline.bounds().unwrap_or(plate.rect),
             thickness: plate.thickness,
+            reduced_edge: plate.reduced_edge,
         },
+        lift: evaluation.lift,
         clear: evaluation.layout.clear,
+        clear_back: evaluation.layout.clear_back,
         elements: evaluation.layout.elements.iter().map(ElementView::of).collect(),
         facts: facts_of(evaluation),
         findings: &evaluation.findings,

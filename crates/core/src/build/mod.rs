@@ -5,12 +5,15 @@
 
 mod clear;
 mod elevation;
+mod ground;
 mod layout;
+mod loops;
 mod outline;
+mod reach;
 mod sections;
 
 pub use elevation::Prism;
-pub use layout::{Drawn, Layout, Placed, PlacedPlate, layout};
+pub use layout::{Drawn, Layout, Placed, PlacedPlate, clear_area, layout};
 pub use sections::sections;
 
 use crate::piece::Piece;
@@ -23,7 +26,9 @@ use crate::solid::{self, Measures, Mesh, MeshError, Meshed};
 pub struct Evaluation {
     /// Every element in its place.
     pub layout: Layout,
-    /// The solid; empty where a finding of weight [`preflight::Weight::Stop`] says why.
+    /// How far the plate's foot is above the bed in mm: what is raised on the back stands on it.
+    pub lift: f64,
+    /// The solid, resting on the bed; empty where a finding of weight [`preflight::Weight::Stop`] says why.
     pub mesh: Mesh,
     /// The solid's measures.
     pub measures: Measures,
@@ -42,7 +47,7 @@ pub fn evaluate(piece: &Piece, tolerance: Tolerance) -> Evaluation {
         let limit = Rect::centred(2.0 * MAX_COORDINATE_MM, 2.0 * MAX_COORDINATE_MM);
         placed.region.bounds().is_some_and(|bounds| !limit.contains(&bounds))
     });
-    let (Meshed { mesh, partings, .. }, stop) = match reaches_too_far {
+    let (Meshed { mut mesh, partings, .. }, stop) = match reaches_too_far {
         Some(placed) => (Meshed::default(), Some(preflight::out_of_reach(piece, placed))),
         None => match solid_of(&mut layout) {
             Ok(meshed) if meshed.mesh.triangles.is_empty() => {
@@ -52,6 +57,9 @@ pub fn evaluate(piece: &Piece, tolerance: Tolerance) -> Evaluation {
             Err(error) => (Meshed::default(), Some(preflight::not_buildable(&error))),
         },
     };
+    // What is raised on the back reaches below the plate's foot; the piece rests on the bed.
+    let lift = -mesh.lowest().min(0.0);
+    mesh.lift(lift);
     let measures = mesh.measures();
     let bodies = mesh.bodies();
     let mut findings = match stop {
@@ -59,7 +67,7 @@ pub fn evaluate(piece: &Piece, tolerance: Tolerance) -> Evaluation {
         None => preflight::run(piece, &layout, bodies, partings),
     };
     findings.sort_by_key(|finding| finding.weight);
-    Evaluation { layout, mesh, measures, bodies, partings, findings }
+    Evaluation { layout, lift, mesh, measures, bodies, partings, findings }
 }
 
 /// Meshes a layout. Should its edge treatments run into each other so that no sound solid comes of
@@ -71,10 +79,4 @@ fn solid_of(layout: &mut Layout) -> Result<Meshed, MeshError> {
     }
     layout.leave_edges_square();
     solid::mesh(&sections(layout))
-}
-
-/// The clear area of a piece's face in mm from the centre of the plate, or `None` where holes and
-/// margins leave none.
-pub fn clear_area(piece: &Piece) -> Option<Rect> {
-    layout(piece, Tolerance::Draft).clear
 }

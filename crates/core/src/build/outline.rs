@@ -1,24 +1,27 @@
 //! The outline of a blank.
 
 use crate::emblems::HEART;
-use crate::piece::{Corner, Corners, Loop, Outline, Plate, Polygon, Star};
+use crate::piece::{Corner, Corners, Outline, Polygon, Star};
 use crate::plane::{
     GridPoint, Rect, Region, Tolerance, circle, ellipse, quarter_arc, rounded_rectangle, to_grid,
 };
 use kurbo::{Affine, BezPath};
 use std::f64::consts::{FRAC_PI_2, TAU};
 
-/// The outline of a plate without its loops, its box centred on the origin.
+/// An outline of an overall size in mm, its box centred on the origin.
 ///
 /// What there is no room for is reduced: corners to half the shorter side, roundings to what
 /// leaves the shape, an opening to the shorter side.
-pub(super) fn outline(plate: &Plate, tolerance: Tolerance) -> Region {
-    let (width, height) = (plate.width.as_mm(), plate.height.as_mm());
-    let shorter = plate.shorter_side();
+pub(super) fn outline(
+    outline: &Outline,
+    (width, height): (f64, f64),
+    tolerance: Tolerance,
+) -> Region {
+    let shorter = width.min(height);
     let rect = Rect::centred(width, height);
     let stretched =
         |points: Vec<(f64, f64)>| fitted(&polygon_path(&points), width, height, tolerance);
-    match &plate.outline {
+    match outline {
         Outline::Rectangle(corners) => rectangle(rect, corners, shorter / 2.0, tolerance),
         Outline::Ellipse => ellipse((0.0, 0.0), (width / 2.0, height / 2.0), tolerance),
         Outline::Stadium => rounded_rectangle(rect, shorter / 2.0, tolerance),
@@ -214,52 +217,6 @@ fn rounded(region: Region, radius: f64, tolerance: Tolerance) -> Region {
     opened.offset(radius, tolerance).offset(-radius, tolerance)
 }
 
-/// A loop in its place.
-pub(super) struct PlacedLoop {
-    /// Centre of the ring in mm.
-    pub centre: (f64, f64),
-    /// What it adds to the outline: ring without its hole, and the blend.
-    pub region: Region,
-    /// Its hole.
-    pub hole: Region,
-}
-
-/// Puts a loop at an outline: so far out that its hole just clears the plate.
-pub(super) fn place_loop(ring: &Loop, outline: &Region, tolerance: Tolerance) -> PlacedLoop {
-    let (inner, wall) = (ring.inside.as_mm() / 2.0, ring.wall.as_mm());
-    let (sine, cosine) = ring.angle.to_radians().sin_cos();
-    let at = |distance: f64| (distance * cosine, distance * sine);
-    // The clearance from the plate grows along the ray once it has left the outline.
-    let far = outline.bounds().map_or(0.0, |b| b.width().hypot(b.height())) + inner;
-    let (mut near, mut clear) = (0.0, far);
-    for _ in 0..48 {
-        let middle = (near + clear) / 2.0;
-        let is_clear = -outline.depth_of(at(middle)) >= inner;
-        if is_clear { clear = middle } else { near = middle }
-    }
-    let centre = at(clear);
-    let disc = circle(centre, inner + wall, tolerance);
-    let joined = outline.union(&disc);
-    let blend = ring.blend.as_mm();
-    let region = if blend > 0.0 {
-        let closed = joined.offset(blend, tolerance).offset(-blend, tolerance);
-        // A closing fills every crevice of the outline; only those beside the loop are wanted.
-        let reach = 2.0 * (inner + wall + blend);
-        let beside = rounded_rectangle(
-            Rect::centred(reach, reach).moved(centre.0, centre.1),
-            0.0,
-            tolerance,
-        );
-        // Flattening leaves slivers along the outline; a blend is a good part of a square radius.
-        let fillets = closed.difference(&joined).intersection(&beside).parts();
-        let real = fillets.into_iter().filter(|part| part.area() > 0.01 * blend * blend);
-        real.fold(disc, |whole, part| whole.union(&part))
-    } else {
-        disc
-    };
-    PlacedLoop { centre, region, hole: circle(centre, inner, tolerance) }
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -270,9 +227,7 @@ mod tests {
     const MM: fn(f64) -> Length = Length::mm;
 
     fn area(width: f64, height: f64, outline_: Outline) -> f64 {
-        let plate =
-            Plate { width: MM(width), height: MM(height), outline: outline_, ..Plate::default() };
-        let region = outline(&plate, Tolerance::Fine);
+        let region = outline(&outline_, (width, height), Tolerance::Fine);
         let bounds = region.bounds().unwrap();
         assert!((bounds.width() - width).abs() < 0.02, "{bounds:?}");
         assert!((bounds.height() - height).abs() < 0.02, "{bounds:?}");
@@ -320,34 +275,12 @@ mod tests {
 
     #[test]
     fn what_there_is_no_room_for_is_reduced() {
-        let plate = |outline| Plate { outline, ..Plate::default() };
-        let corner = |size| plate(Outline::Rectangle(Corners::all(Corner::Round(MM(size)))));
-        assert_eq!(
-            outline(&corner(200.0), Tolerance::Draft),
-            outline(&corner(12.0), Tolerance::Draft)
-        );
+        let draft = |wanted: Outline| outline(&wanted, (72.0, 24.0), Tolerance::Draft);
+        let corner = |size| draft(Outline::Rectangle(Corners::all(Corner::Round(MM(size)))));
+        assert_eq!(corner(200.0), corner(12.0));
         let star = Star { points: 5, inner: 0.4, turn: 0.0, rounding: MM(100.0) };
-        assert_eq!(outline(&plate(Outline::Star(star)), Tolerance::Draft).contours().len(), 1);
+        assert_eq!(draft(Outline::Star(star)).contours().len(), 1);
         let ring = Ring { inside: MM(400.0) };
-        assert!(!outline(&plate(Outline::Ring(ring)), Tolerance::Draft).is_empty());
-    }
-
-    #[test]
-    fn a_loop_stands_clear_of_the_plate_and_holds_to_it() {
-        let plate = outline(&Plate::default(), Tolerance::Normal);
-        for angle in [180.0, 90.0, 0.0, 37.0, -160.0] {
-            let ring =
-                Loop { id: String::new(), angle, inside: MM(8.0), wall: MM(2.0), blend: MM(3.0) };
-            let placed = place_loop(&ring, &plate, Tolerance::Normal);
-            assert!(placed.hole.intersection(&plate).area() < 1e-3);
-            let whole = plate.union(&placed.region).difference(&placed.hole);
-            assert_eq!(whole.parts().len(), 1);
-            assert_eq!(whole.contours().len(), 2);
-            // The blend leaves no crevice narrower than its radius.
-            let sharp = Loop { blend: MM(0.0), ..ring };
-            assert!(
-                placed.region.area() > place_loop(&sharp, &plate, Tolerance::Normal).region.area()
-            );
-        }
+        assert!(!draft(Outline::Ring(ring)).is_empty());
     }
 }

@@ -1,7 +1,7 @@
 //! SVG: the picture of a piece's face, to scale.
 
 use crate::build::{Layout, Placed};
-use crate::piece::ElementKind;
+use crate::piece::{ElementKind, Side};
 use crate::plane::{Rect, Region};
 use crate::solid::Act;
 use std::fmt::Write;
@@ -10,7 +10,8 @@ use std::fmt::Write;
 /// cut darker, holes empty. Everything outside the plate's own outline is shown as it will print.
 pub fn picture(layout: &Layout) -> String {
     let outline = layout.outline_seen();
-    let raised = layout.elements.iter().filter(|placed| placed.act == Act::Adds);
+    let shown = |placed: &&Placed| placed.side == Side::Front || placed.through;
+    let raised = layout.elements.iter().filter(|placed| placed.act == Act::Adds && shown(placed));
     let frame = outline.bounds().unwrap_or(layout.plate.rect);
     let bounds = raised
         .filter_map(|placed| placed.region.bounds())
@@ -29,7 +30,7 @@ pub fn picture(layout: &Layout) -> String {
         bounds.height()
     );
     let is_hole = |placed: &&Placed| placed.kind == ElementKind::Hole;
-    let through = |placed: &&Placed| is_hole(placed) && placed.bottom <= 0.0;
+    let through = |placed: &&Placed| is_hole(placed) && placed.through;
     let holes = layout.elements.iter().filter(through).map(|placed| placed.region.clone());
     let holes = Region::gather(holes.collect());
     let mut draw = |region: &Region, fill: &str| {
@@ -40,11 +41,11 @@ pub fn picture(layout: &Layout) -> String {
     let drawn = layout
         .elements
         .iter()
-        .filter(|placed| placed.kind != ElementKind::Loop && !through(placed));
+        .filter(|placed| placed.kind != ElementKind::Loop && !through(placed) && shown(placed));
     for placed in drawn {
         match placed.act {
             Act::Adds => draw(&placed.region, "#9CC0DC"),
-            Act::Cuts if placed.bottom > 0.0 => {
+            Act::Cuts if !placed.through => {
                 draw(&placed.region.intersection(&outline), "#1D3E59");
             }
             Act::Cuts => draw(&placed.region.intersection(&outline), "#F7F4EC"),
@@ -65,7 +66,7 @@ mod tests {
     #[test]
     fn the_picture_shows_every_part_within_its_frame() {
         let piece = Piece::new("Berth 7", Unit::Millimetre);
-        let add = [ElementKind::Hole, ElementKind::Lettering].map(|kind| Edit::Add { kind });
+        let add = [ElementKind::Hole, ElementKind::Lettering].map(Edit::add);
         let piece = apply(&piece, &add).unwrap().piece;
         let svg = picture(&layout(&piece, Tolerance::Draft));
         assert!(svg.contains("viewBox=\"-37 -13 74 26\""), "{}", &svg[..120]);

@@ -46,8 +46,8 @@ pub struct BothEdges {
 }
 
 impl BothEdges {
-    pub(super) fn check(self, checker: &mut Checker) {
-        self.top.check("edges.top", checker);
-        self.bottom.check("edges.bottom", checker);
+    pub(super) fn check(self, field: &str, checker: &mut Checker) {
+        self.top.check(&format!("{field}.top"), checker);
+        self.bottom.check(&format!("{field}.bottom"), checker);
     }
 }

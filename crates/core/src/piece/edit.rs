@@ -2,7 +2,7 @@
 
 use super::element::fresh_id;
 use super::read::{ReadError, from_json};
-use super::{Element, ElementKind, Piece};
+use super::{Element, ElementKind, Piece, Side};
 use crate::units::parse_length;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -34,6 +34,9 @@ pub enum Edit {
     Add {
         /// What to add.
         kind: ElementKind,
+        /// On which face.
+        #[serde(default)]
+        side: Side,
     },
     /// Adds a given element, under a new id where its own is taken.
     Insert {
@@ -57,6 +60,13 @@ pub enum Edit {
         /// The element.
         target: String,
     },
+}
+
+impl Edit {
+    /// Adds a new element to the front.
+    pub fn add(kind: ElementKind) -> Self {
+        Edit::Add { kind, side: Side::Front }
+    }
 }
 
 /// An edited piece.
@@ -110,8 +120,8 @@ fn apply_one(applied: &mut Applied, edit: &Edit) -> Result<(), EditError> {
             let length = parse_length(text, piece.units).map_err(refuse)?;
             *piece = with_value(piece, target, field, length.as_mm().into())?;
         }
-        Edit::Add { kind } => {
-            let element = kind.fresh(piece);
+        Edit::Add { kind, side } => {
+            let element = kind.fresh(piece, *side);
             insert(applied, element, None);
         }
         Edit::Insert { element } => insert(applied, element.clone(), None),
@@ -201,7 +211,7 @@ mod tests {
 
     fn fob() -> Piece {
         let piece = Piece::new("Berth 7", Unit::Millimetre);
-        let add = [ElementKind::Hole, ElementKind::Lettering].map(|kind| Edit::Add { kind });
+        let add = [ElementKind::Hole, ElementKind::Lettering].map(Edit::add);
         apply(&piece, &add).unwrap().piece
     }
 

@@ -1,7 +1,8 @@
 use super::check::Checker;
 use super::{
-    Across, AcrossClear, BothEdges, Depth, Edge, Emblem, Hole, HolePlace, HoleShape, Lettering,
-    LetteringPlace, Loop, Offset, Piece, Recess, Relief, Repeat, Rim, Up, UpClear,
+    Across, AcrossClear, BothEdges, Depth, Edge, Emblem, FieldShape, Hole, HolePlace, HoleShape,
+    Lettering, LetteringPlace, Loop, LoopPlace, Offset, Piece, Recess, Relief, Repeat, Rim, Side,
+    Up, UpClear,
 };
 use crate::lettering::{TYPEFACES, set};
 use crate::plane::Tolerance;
@@ -60,25 +61,27 @@ impl ElementKind {
 
     /// A new element of this kind, placed and sized so that it suits the piece as it is.
     /// Sizes are customary ones (common practice, no source).
-    pub(super) fn fresh(self, piece: &Piece) -> Element {
+    pub(super) fn fresh(self, piece: &Piece, side: Side) -> Element {
         let id = fresh_id(piece, self);
         let plate = piece.component().plate();
         let half = plate.shorter_side() / 2.0;
         match self {
-            ElementKind::Hole => Element::Hole(fresh_hole(id, piece)),
-            ElementKind::Lettering => Element::Lettering(fresh_lettering(id, piece)),
+            ElementKind::Hole => Element::Hole(fresh_hole(id, piece, side)),
+            ElementKind::Lettering => Element::Lettering(fresh_lettering(id, piece, side)),
             ElementKind::Emblem => {
-                let room = crate::build::clear_area(piece);
+                let room = crate::build::clear_area(piece, side);
                 let width = room
                     .map_or(5.0, |room| (room.height().min(room.width()) * 0.7).clamp(0.5, 480.0));
                 Element::Emblem(Emblem {
                     id,
+                    locked: false,
+                    side,
                     shape: "star".to_owned(),
                     width: Length::mm(rounded(width)),
                     stretch: 1.0,
                     turn: 0.0,
                     mirrored: false,
-                    relief: Relief::Raised(Length::mm(1.0)),
+                    relief: side.customary(1.0, plate.thickness.as_mm()),
                     edge: Edge::Square,
                     place: in_clear_area(),
                     repeat: Repeat::Once,
@@ -86,29 +89,38 @@ impl ElementKind {
             }
             ElementKind::Rim => Element::Rim(Rim {
                 id,
+                locked: false,
+                side,
                 inset: Length::ZERO,
                 width: Length::mm(rounded((half * 0.3).min(2.0))),
-                height: Length::mm(1.0),
+                relief: side.customary(1.0, plate.thickness.as_mm()),
                 edge: Edge::Square,
             }),
             ElementKind::Recess => Element::Recess(Recess {
                 id,
-                inset: Length::mm(rounded((half * 0.3).min(2.0))),
+                locked: false,
+                side,
+                shape: FieldShape::Inset(Length::mm(rounded((half * 0.3).min(2.0)))),
                 depth: Depth::Fraction(0.5),
                 edge: Edge::Square,
+                place: in_clear_area(),
+                repeat: Repeat::Once,
             }),
             ElementKind::Loop => Element::Loop(Loop {
                 id,
-                angle: 180.0,
+                locked: false,
+                at: LoopPlace::Angle(180.0),
                 inside: Length::mm(8.0),
+                ribbon: None,
                 wall: Length::mm(2.0),
                 blend: Length::mm(3.0),
+                own: None,
             }),
         }
     }
 }
 
-fn fresh_hole(id: String, piece: &Piece) -> Hole {
+fn fresh_hole(id: String, piece: &Piece, side: Side) -> Hole {
     // About 5 mm across and its centre about 5 mm from the end; the second goes to the other end.
     let is_left = |element: &Element| matches!(element, Element::Hole(hole) if hole.place.across.from == Across::Left);
     let taken = piece.component().elements.iter().any(is_left);
@@ -116,6 +128,8 @@ fn fresh_hole(id: String, piece: &Piece) -> Hole {
     let diameter = (piece.component().plate().shorter_side() * 0.4).min(5.0);
     Hole {
         id,
+        locked: false,
+        side,
         shape: HoleShape::Round,
         diameter: Length::mm(rounded(diameter)),
         turn: 0.0,
@@ -129,20 +143,23 @@ fn fresh_hole(id: String, piece: &Piece) -> Hole {
     }
 }
 
-fn fresh_lettering(id: String, piece: &Piece) -> Lettering {
+fn fresh_lettering(id: String, piece: &Piece, side: Side) -> Lettering {
     let (face, words) = (&TYPEFACES[0], "NAME");
-    let height = crate::build::clear_area(piece).map_or(5.0, |room| {
+    let height = crate::build::clear_area(piece, side).map_or(5.0, |room| {
         let width = set(words, face, 10.0, Tolerance::Draft).advance / 10.0;
         (room.height() * 0.6).min(room.width() / width).clamp(0.5, 400.0)
     });
     Lettering {
         id,
+        locked: false,
+        side,
         words: words.to_owned(),
         face: face.id.to_owned(),
         letter_height: Length::mm(rounded(height)),
-        relief: Relief::Raised(Length::mm(1.5)),
+        relief: side.customary(1.5, piece.component().plate().thickness.as_mm()),
         edge: Edge::Square,
         place: in_clear_area(),
+        repeat: Repeat::Once,
     }
 }
 
@@ -186,10 +203,35 @@ impl Element {
         each!(self, inner => &inner.id)
     }
 
+    /// Which face it is on; loops stand beside both and count as front.
+    pub fn side(&self) -> Side {
+        match self {
+            Element::Lettering(Lettering { side, .. })
+            | Element::Emblem(Emblem { side, .. })
+            | Element::Rim(Rim { side, .. })
+            | Element::Recess(Recess { side, .. })
+            | Element::Hole(Hole { side, .. }) => *side,
+            Element::Loop(_) => Side::Front,
+        }
+    }
+
+    /// How it meets its face, for what can do so in several ways.
+    pub fn relief(&self) -> Option<Relief> {
+        match self {
+            Element::Lettering(Lettering { relief, .. })
+            | Element::Emblem(Emblem { relief, .. })
+            | Element::Rim(Rim { relief, .. }) => Some(*relief),
+            Element::Recess(recess) => Some(Relief::Recessed(recess.depth)),
+            Element::Hole(_) | Element::Loop(_) => None,
+        }
+    }
+
     /// How many letters it has to draw.
     pub(super) fn letters(&self) -> usize {
         match self {
-            Element::Lettering(lettering) => lettering.words.chars().count(),
+            Element::Lettering(lettering) => {
+                lettering.words.chars().count() * lettering.repeat.count() as usize
+            }
             _ => 0,
         }
     }
@@ -213,18 +255,20 @@ impl Element {
     /// Moves it aside a little, so that a copy does not hide what it was copied from.
     pub(super) fn nudge(&mut self, mm: f64) {
         let (distance, inwards) = match self {
-            Element::Lettering(Lettering { place, .. }) | Element::Emblem(Emblem { place, .. }) => {
+            Element::Rim(Rim { inset, .. })
+            | Element::Recess(Recess { shape: FieldShape::Inset(inset), .. }) => (inset, false),
+            Element::Loop(Loop { at: LoopPlace::Angle(angle), .. }) => {
+                *angle += 30.0;
+                return;
+            }
+            Element::Lettering(Lettering { place, .. })
+            | Element::Emblem(Emblem { place, .. })
+            | Element::Recess(Recess { place, .. }) => {
                 (&mut place.across.distance, place.across.from == AcrossClear::Right)
             }
-            Element::Hole(Hole { place, .. }) => {
+            Element::Hole(Hole { place, .. })
+            | Element::Loop(Loop { at: LoopPlace::Point(place), .. }) => {
                 (&mut place.across.distance, place.across.from == Across::Right)
-            }
-            Element::Rim(Rim { inset, .. }) | Element::Recess(Recess { inset, .. }) => {
-                (inset, false)
-            }
-            Element::Loop(ring) => {
-                ring.angle += 30.0;
-                return;
             }
         };
         *distance = Length::mm(distance.as_mm() + if inwards { -mm } else { mm });

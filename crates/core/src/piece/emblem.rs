@@ -1,5 +1,5 @@
 use super::check::Checker;
-use super::{Edge, LetteringPlace, Relief, Repeat};
+use super::{Edge, LetteringPlace, Relief, Repeat, Side};
 use crate::emblems::emblem;
 use crate::units::Length;
 use schemars::JsonSchema;
@@ -11,6 +11,10 @@ use serde::{Deserialize, Serialize};
 pub struct Emblem {
     /// Unique among the elements.
     pub id: String,
+    /// Whether it is kept from being moved or taken away by hand.
+    pub locked: bool,
+    /// Which face it is on.
+    pub side: Side,
     /// The name of a shipped shape.
     pub shape: String,
     /// Across the shape before it is turned, 0.5 to 480 mm.

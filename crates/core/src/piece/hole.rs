@@ -1,5 +1,5 @@
 use super::check::Checker;
-use super::{BothEdges, HolePlace, Repeat};
+use super::{BothEdges, HolePlace, Repeat, Side};
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -10,6 +10,10 @@ use serde::{Deserialize, Serialize};
 pub struct Hole {
     /// Unique among the elements.
     pub id: String,
+    /// Whether it is kept from being moved or taken away by hand.
+    pub locked: bool,
+    /// Which face it is drilled from; its places and edges are seen from there.
+    pub side: Side,
     /// Its shape.
     pub shape: HoleShape,
     /// Across the hole (a hexagon across flats), 0.2 to 480 mm.
@@ -18,7 +22,7 @@ pub struct Hole {
     pub turn: f64,
     /// How deep it is from the face, 0.05 to 100 mm; nothing for through.
     pub depth: Option<Length>,
-    /// How its edges at the face and at the foot are finished. A chamfer is a countersink.
+    /// How its edges at the face it is drilled from and at the other are finished. A chamfer is a countersink.
     pub edges: BothEdges,
     /// Where its centre lies.
     pub place: HolePlace,
@@ -52,7 +56,7 @@ impl Hole {
             checker.range("depth", "The hole’s depth", depth, 0.05..=100.0);
         }
         checker.angle("turn", self.turn);
-        self.edges.check(checker);
+        self.edges.check("edges", checker);
         self.repeat.check(checker);
         checker.place("The hole’s distance", self.place.across.distance, self.place.up.distance);
     }

@@ -1,5 +1,5 @@
 use super::check::Checker;
-use super::{Edge, LetteringPlace};
+use super::{Edge, LetteringPlace, Relief, Repeat, Side};
 use crate::lettering::{TYPEFACES, typeface};
 use crate::units::Length;
 use schemars::JsonSchema;
@@ -11,6 +11,10 @@ use serde::{Deserialize, Serialize};
 pub struct Lettering {
     /// Unique among the elements.
     pub id: String,
+    /// Whether it is kept from being moved or taken away by hand.
+    pub locked: bool,
+    /// Which face it is on.
+    pub side: Side,
     /// What it says, at most 1000 characters.
     pub words: String,
     /// The id of a shipped typeface.
@@ -24,21 +28,8 @@ pub struct Lettering {
     pub edge: Edge,
     /// Where it sits.
     pub place: LetteringPlace,
-}
-
-/// How an element meets the face.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
-#[serde(rename_all = "kebab-case", deny_unknown_fields)]
-pub enum Relief {
-    /// Stands above the face, or above the floor of the recess it lies in, by this height, 0.05 to
-    /// 100 mm.
-    Raised(Length),
-    /// Stands up to the height of the rim; without a rim 1 mm.
-    LevelWithRim,
-    /// Sunk into the face by this depth, 0.05 to 100 mm.
-    Recessed(Length),
-    /// Cut through everything.
-    Through,
+    /// How often it is there.
+    pub repeat: Repeat,
 }
 
 impl Lettering {
@@ -57,24 +48,11 @@ impl Lettering {
         checker.range("letter_height", "The letter height", self.letter_height, 0.5..=400.0);
         self.relief.check(checker);
         self.edge.check("edge", checker);
+        self.repeat.check(checker);
         checker.place(
             "The lettering’s distance",
             self.place.across.distance,
             self.place.up.distance,
         );
-    }
-}
-
-impl Relief {
-    pub(super) fn check(self, checker: &mut Checker) {
-        match self {
-            Relief::Raised(height) => {
-                checker.range("relief.raised", "The height above the plate", height, 0.05..=100.0);
-            }
-            Relief::Recessed(depth) => {
-                checker.range("relief.recessed", "The depth", depth, 0.05..=100.0);
-            }
-            Relief::LevelWithRim | Relief::Through => {}
-        }
     }
 }

@@ -18,9 +18,11 @@ mod place;
 mod plate;
 mod read;
 mod recess;
+mod relief;
 mod repeat;
 mod rim;
 mod ring_loop;
+mod side;
 mod upgrade;
 
 pub use check::Problem;
@@ -30,7 +32,7 @@ pub use edit::{Applied, Edit, EditError, apply};
 pub use element::{Element, ElementKind};
 pub use emblem::Emblem;
 pub use hole::{Hole, HoleShape};
-pub use lettering::{Lettering, Relief};
+pub use lettering::Lettering;
 pub use outline::{Corner, Corners, Outline, Polygon, Ring, Scallop, Star, Tag};
 pub(crate) use place::Span;
 pub use place::{
@@ -38,10 +40,12 @@ pub use place::{
 };
 pub use plate::Plate;
 pub use read::{MAX_FILE_BYTES, ReadError, read, write};
-pub use recess::{Depth, Recess};
+pub use recess::{FieldShape, OwnShape, Recess};
+pub use relief::{Depth, Height, Relief};
 pub use repeat::{Repeat, Row};
 pub use rim::Rim;
-pub use ring_loop::Loop;
+pub use ring_loop::{Loop, LoopPlace, OwnThickness};
+pub use side::Side;
 
 use crate::units::{Length, Unit};
 use schemars::JsonSchema;
@@ -50,14 +54,16 @@ use serde::{Deserialize, Serialize};
 /// The version of the piece format this program writes.
 ///
 /// 1: a rectangular plate, lettering, round holes. 2: outlines, edges, rims, recesses, loops,
-/// emblems, shaped and blind holes.
-pub const FORMAT_VERSION: u32 = 2;
+/// emblems, shaped and blind holes. 3: elements on the back, locks, reliefs by share and flush,
+/// grooves, recesses with a shape of their own, loops at a point, with a thickness of their own and
+/// for ribbons.
+pub const FORMAT_VERSION: u32 = 3;
 
 /// One thing to make.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Piece {
-    /// Version of this format: 2. Files of version 1 are brought up to it when they are read.
+    /// Version of this format: 3. Files of earlier versions are brought up to it when they are read.
     pub kalotype: u32,
     /// What the piece is called; file names follow from it.
     pub name: String,

@@ -141,51 +141,42 @@ pub struct Ring {
 }
 
 impl Outline {
-    pub(super) fn check(&self, checker: &mut Checker) {
+    pub(super) fn check(&self, field: &str, checker: &mut Checker) {
+        let at = |name: &str| format!("{field}.{name}");
         match self {
             Outline::Rectangle(corners) => {
                 for (name, corner) in corners.named() {
                     let size = Length::mm(corner.size());
-                    checker.range(
-                        &format!("outline.rectangle.{name}"),
-                        "A corner",
-                        size,
-                        0.0..=250.0,
-                    );
+                    checker.range(&at(&format!("rectangle.{name}")), "A corner", size, 0.0..=250.0);
                 }
             }
             Outline::Polygon(polygon) => {
-                checker.count(
-                    "outline.polygon.sides",
-                    "A polygon’s corners",
-                    polygon.sides,
-                    3..=12,
-                );
-                checker.angle("outline.polygon.turn", polygon.turn);
+                checker.count(&at("polygon.sides"), "A polygon’s corners", polygon.sides, 3..=12);
+                checker.angle(&at("polygon.turn"), polygon.turn);
                 let rounding = polygon.rounding;
-                checker.range("outline.polygon.rounding", "The rounding", rounding, 0.0..=250.0);
+                checker.range(&at("polygon.rounding"), "The rounding", rounding, 0.0..=250.0);
             }
             Outline::Star(star) => {
-                checker.count("outline.star.points", "A star’s tips", star.points, 3..=24);
-                checker.share("outline.star.inner", "The inner radius", star.inner, 0.1..=0.95);
-                checker.angle("outline.star.turn", star.turn);
-                checker.range("outline.star.rounding", "The rounding", star.rounding, 0.0..=250.0);
+                checker.count(&at("star.points"), "A star’s tips", star.points, 3..=24);
+                checker.share(&at("star.inner"), "The inner radius", star.inner, 0.1..=0.95);
+                checker.angle(&at("star.turn"), star.turn);
+                checker.range(&at("star.rounding"), "The rounding", star.rounding, 0.0..=250.0);
             }
             Outline::Tag(tag) => {
-                checker.range("outline.tag.point", "The point", tag.point, 0.0..=250.0);
-                checker.range("outline.tag.rounding", "The rounding", tag.rounding, 0.0..=250.0);
+                checker.range(&at("tag.point"), "The point", tag.point, 0.0..=250.0);
+                checker.range(&at("tag.rounding"), "The rounding", tag.rounding, 0.0..=250.0);
             }
             Outline::Scallop(scallop) => {
-                checker.count("outline.scallop.waves", "The waves", scallop.waves, 3..=48);
+                checker.count(&at("scallop.waves"), "The waves", scallop.waves, 3..=48);
                 checker.range(
-                    "outline.scallop.depth",
+                    &at("scallop.depth"),
                     "The depth of the waves",
                     scallop.depth,
                     0.0..=50.0,
                 );
             }
             Outline::Ring(ring) => {
-                checker.range("outline.ring.inside", "The opening", ring.inside, 0.2..=480.0);
+                checker.range(&at("ring.inside"), "The opening", ring.inside, 0.2..=480.0);
             }
             Outline::Ellipse
             | Outline::Stadium

@@ -43,7 +43,7 @@ impl Plate {
         checker.range("width", "The plate’s width", self.width, 1.0..=500.0);
         checker.range("height", "The plate’s height", self.height, 1.0..=500.0);
         checker.range("thickness", "The plate’s thickness", self.thickness, 0.2..=100.0);
-        self.outline.check(checker);
-        self.edges.check(checker);
+        self.outline.check("outline", checker);
+        self.edges.check("edges", checker);
     }
 }

@@ -46,10 +46,13 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
         serde_json::from_slice(bytes).map_err(|error| ReadError::NotAPiece(error.to_string()))?;
     let piece: Piece = match header.kalotype {
         FORMAT_VERSION => from_json(&mut serde_json::Deserializer::from_slice(bytes))?,
-        1 => {
-            let document = serde_json::from_slice(bytes)
+        earlier @ (1 | 2) => {
+            let mut document = serde_json::from_slice(bytes)
                 .map_err(|error| ReadError::NotAPiece(error.to_string()))?;
-            from_json(upgrade::from_version_1(document))?
+            if earlier == 1 {
+                document = upgrade::from_version_1(document);
+            }
+            from_json(upgrade::from_version_2(document))?
         }
         other => return Err(ReadError::Version(other)),
     };
@@ -86,7 +89,7 @@ mod tests {
 
     fn fob() -> Piece {
         let piece = Piece::new("Cabin key, Solveig", Unit::Millimetre);
-        let add = [ElementKind::Hole, ElementKind::Lettering].map(|kind| Edit::Add { kind });
+        let add = [ElementKind::Hole, ElementKind::Lettering].map(Edit::add);
         apply(&piece, &add).unwrap().piece
     }
 
@@ -105,8 +108,8 @@ mod tests {
         };
         insta::assert_snapshot!(
             [
-                refused("\"kalotype\": 2", "\"kalotype\": 7"),
-                refused("\"kalotype\": 2", "\"version\": 2"),
+                refused("\"kalotype\": 3", "\"kalotype\": 7"),
+                refused("\"kalotype\": 3", "\"version\": 2"),
                 refused("\"width\": 72.0", "\"width\": 10000.0"),
                 refused("\"width\": 72.0", "\"width\": -1"),
                 refused("\"width\": 72.0", "\"width\": \"72\""),

@@ -1,63 +1,72 @@
-use super::Edge;
 use super::check::Checker;
+use super::{Depth, Edge, LetteringPlace, Outline, Repeat, Side};
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-/// A sunk field that follows the outline of the plate. What is raised within it stands on its
-/// floor.
+/// A sunk field. What is raised within it stands on its floor.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Recess {
     /// Unique among the elements.
     pub id: String,
-    /// From the edge of the plate to the field, 0 to 250 mm.
-    pub inset: Length,
+    /// Whether it is kept from being moved or taken away by hand.
+    pub locked: bool,
+    /// Which face it is sunk into.
+    pub side: Side,
+    /// Its shape.
+    pub shape: FieldShape,
     /// How deep it is.
     pub depth: Depth,
     /// How the edge at the face is finished.
     pub edge: Edge,
+    /// Where it sits, if it has a shape of its own.
+    pub place: LetteringPlace,
+    /// How often it is there.
+    pub repeat: Repeat,
 }
 
-/// How deep a recess is.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+/// The shape of a sunk field.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case", deny_unknown_fields)]
-pub enum Depth {
-    /// This deep, 0.05 to 100 mm.
-    By(Length),
-    /// This share of the thickness, 0.05 to 0.95.
-    Fraction(f64),
-    /// So deep that a floor this thick is left, 0.05 to 100 mm.
-    Floor(Length),
+pub enum FieldShape {
+    /// The outline of the plate, this far in from its edge, 0 to 250 mm.
+    Inset(Length),
+    /// A shape of its own.
+    Own(OwnShape),
 }
 
-impl Depth {
-    /// The height of the floor in mm above the bed, for a plate of this thickness; negative where
-    /// nothing is left.
-    pub fn floor(self, thickness: f64) -> f64 {
-        match self {
-            Depth::By(depth) => thickness - depth.as_mm(),
-            Depth::Fraction(fraction) => thickness * (1.0 - fraction),
-            Depth::Floor(floor) => floor.as_mm(),
-        }
-    }
+/// A shape given by its outline and overall size.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct OwnShape {
+    /// From left to right before it is turned, 0.5 to 500 mm.
+    pub width: Length,
+    /// From bottom to top before it is turned, 0.5 to 500 mm.
+    pub height: Length,
+    /// Its outline.
+    pub outline: Outline,
+    /// Turn in degrees, counter-clockwise.
+    pub turn: f64,
 }
 
 impl Recess {
     pub(super) fn check(&self, checker: &mut Checker) {
-        checker.range("inset", "The field’s distance from the edge", self.inset, 0.0..=250.0);
-        match self.depth {
-            Depth::By(depth) => checker.range("depth.by", "The depth", depth, 0.05..=100.0),
-            Depth::Fraction(fraction) => {
-                checker.share(
-                    "depth.fraction",
-                    "The share of the thickness",
-                    fraction,
-                    0.05..=0.95,
-                );
+        match &self.shape {
+            FieldShape::Inset(inset) => {
+                let what = "The field’s distance from the edge";
+                checker.range("shape.inset", what, *inset, 0.0..=250.0);
             }
-            Depth::Floor(floor) => checker.range("depth.floor", "The floor", floor, 0.05..=100.0),
+            FieldShape::Own(own) => {
+                checker.range("shape.own.width", "The field’s width", own.width, 0.5..=500.0);
+                checker.range("shape.own.height", "The field’s height", own.height, 0.5..=500.0);
+                checker.angle("shape.own.turn", own.turn);
+                own.outline.check("shape.own.outline", checker);
+            }
         }
+        self.depth.check("depth", checker);
         self.edge.check("edge", checker);
+        self.repeat.check(checker);
+        checker.place("The field’s distance", self.place.across.distance, self.place.up.distance);
     }
 }

@@ -33,6 +33,16 @@ pub struct Row {
 }
 
 impl Repeat {
+    /// How many there are in all.
+    pub fn count(self) -> u32 {
+        match self {
+            Repeat::Once => 1,
+            Repeat::Row(row) => row.count,
+            Repeat::Around(count) => count,
+            Repeat::MirroredAcross | Repeat::MirroredUp => 2,
+        }
+    }
+
     pub(super) fn check(self, checker: &mut Checker) {
         match self {
             Repeat::Row(row) => {

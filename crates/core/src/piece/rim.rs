@@ -1,22 +1,27 @@
-use super::Edge;
 use super::check::Checker;
+use super::{Edge, Relief, Side};
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-/// A raised band that follows the outline of the plate.
+/// A band that follows the outline of the plate: raised, or sunk as a groove.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Rim {
     /// Unique among the elements.
     pub id: String,
+    /// Whether it is kept from being moved or taken away by hand.
+    pub locked: bool,
+    /// Which face it is on.
+    pub side: Side,
     /// From the edge of the plate to the rim, 0 to 250 mm.
     pub inset: Length,
     /// Across the rim, 0.2 to 250 mm.
     pub width: Length,
-    /// Above the face, 0.05 to 100 mm.
-    pub height: Length,
-    /// How its upper edges are finished.
+    /// How it meets the face.
+    pub relief: Relief,
+    /// How its edges are finished: the upper ones where it stands up, those at the face where it is
+    /// sunk.
     pub edge: Edge,
 }
 
@@ -24,7 +29,7 @@ impl Rim {
     pub(super) fn check(&self, checker: &mut Checker) {
         checker.range("inset", "The rim’s distance from the edge", self.inset, 0.0..=250.0);
         checker.range("width", "The rim’s width", self.width, 0.2..=250.0);
-        checker.range("height", "The rim’s height", self.height, 0.05..=100.0);
+        self.relief.check(checker);
         self.edge.check("edge", checker);
     }
 }

@@ -36,13 +36,78 @@ pub(super) fn from_version_1(mut document: Value) -> Value {
     document
 }
 
+/// Brings a document of version 2 to version 3: everything is on the front and unlocked, heights
+/// and depths say what they are, and what is new in 3 is left out.
+pub(super) fn from_version_2(mut document: Value) -> Value {
+    document["kalotype"] = json!(3);
+    let components = document["components"].as_array_mut();
+    let elements = components
+        .into_iter()
+        .flatten()
+        .filter_map(|component| component.get_mut("elements").and_then(Value::as_array_mut));
+    for element in elements.flatten().filter_map(Value::as_object_mut) {
+        for (kind, fields) in element.iter_mut() {
+            let Some(fields) = fields.as_object_mut() else { continue };
+            fields.insert("locked".to_owned(), json!(false));
+            if kind != "loop" {
+                fields.insert("side".to_owned(), json!("front"));
+            }
+            if let Some(relief) = fields.get_mut("relief") {
+                *relief = relief_of_version_2(relief);
+            }
+            match kind.as_str() {
+                "lettering" => {
+                    fields.insert("repeat".to_owned(), json!("once"));
+                }
+                "rim" => {
+                    if let Some(height) = fields.remove("height") {
+                        fields.insert("relief".to_owned(), json!({ "raised": { "by": height } }));
+                    }
+                }
+                "recess" => {
+                    if let Some(inset) = fields.remove("inset") {
+                        fields.insert("shape".to_owned(), json!({ "inset": inset }));
+                    }
+                    let centre = json!({ "from": "clear", "distance": 0.0 });
+                    let place = json!({ "across": centre, "up": centre });
+                    fields.insert("place".to_owned(), place);
+                    fields.insert("repeat".to_owned(), json!("once"));
+                }
+                "loop" => {
+                    if let Some(angle) = fields.remove("angle") {
+                        fields.insert("at".to_owned(), json!({ "angle": angle }));
+                    }
+                    fields.insert("ribbon".to_owned(), Value::Null);
+                    fields.insert("own".to_owned(), Value::Null);
+                }
+                _ => {}
+            }
+        }
+    }
+    document
+}
+
+fn relief_of_version_2(relief: &Value) -> Value {
+    if relief == "level-with-rim" {
+        return json!({ "raised": relief });
+    }
+    for kind in ["raised", "recessed"] {
+        if let Some(size) = relief.get(kind) {
+            return json!({ kind: { "by": size } });
+        }
+    }
+    relief.clone()
+}
+
 fn square_edges() -> Value {
     json!({ "top": "square", "bottom": "square" })
 }
 
 #[cfg(test)]
 mod tests {
-    use crate::piece::{Corner, Element, HoleShape, Outline, read};
+    use crate::piece::{
+        Corner, Element, FieldShape, HoleShape, LoopPlace, Outline, Relief, Side, read,
+    };
     use crate::units::Length;
 
     /// A file as version 1 wrote it.
@@ -72,5 +137,41 @@ mod tests {
         // What is new in version 2 is still unknown to version 1.
         let mixed = VERSION_1.replace("\"corner_radius\": 4", "\"corner_radius\": 4, \"glaze\": 1");
         assert!(read(mixed.as_bytes()).unwrap_err().to_string().contains("glaze"));
+    }
+
+    /// A file as version 2 wrote it.
+    const VERSION_2: &str = r#"{
+      "kalotype": 2, "name": "Berth 7", "units": "mm",
+      "components": [{
+        "blank": { "plate": { "width": 60, "height": 20, "thickness": 3, "outline": "stadium",
+            "edges": { "top": "square", "bottom": "square" } } },
+        "margin": 2,
+        "elements": [
+          { "rim": { "id": "rim-1", "inset": 0, "width": 2, "height": 1, "edge": { "chamfer": 0.3 } } },
+          { "recess": { "id": "recess-1", "inset": 2, "depth": { "fraction": 0.5 }, "edge": "square" } },
+          { "loop": { "id": "loop-1", "angle": 90, "inside": 8, "wall": 2, "blend": 3 } },
+          { "lettering": { "id": "lettering-1", "words": "Ω", "face": "nunito", "letter_height": 8,
+              "relief": { "recessed": 1.5 }, "edge": "square",
+              "place": { "across": { "from": "clear", "distance": 0 }, "up": { "from": "centre", "distance": 0 } } } },
+          { "emblem": { "id": "emblem-1", "shape": "star", "width": 5, "stretch": 1, "turn": 0, "mirrored": false,
+              "relief": "level-with-rim", "edge": "square", "repeat": "once",
+              "place": { "across": { "from": "clear", "distance": 0 }, "up": { "from": "centre", "distance": 0 } } } }
+        ]
+      }]
+    }"#;
+
+    #[test]
+    fn a_file_of_version_2_is_read_as_what_it_was() {
+        let piece = read(VERSION_2.as_bytes()).unwrap();
+        let Some(Element::Rim(rim)) = piece.element("rim-1") else { panic!() };
+        assert_eq!((rim.relief, rim.side, rim.locked), (Relief::raised(1.0), Side::Front, false));
+        let Some(Element::Recess(recess)) = piece.element("recess-1") else { panic!() };
+        assert_eq!(recess.shape, FieldShape::Inset(Length::mm(2.0)));
+        let Some(Element::Loop(ring)) = piece.element("loop-1") else { panic!() };
+        assert_eq!((ring.at, ring.own), (LoopPlace::Angle(90.0), None));
+        let Some(Element::Lettering(words)) = piece.element("lettering-1") else { panic!() };
+        assert_eq!(words.relief, Relief::recessed(1.5));
+        let Some(Element::Emblem(star)) = piece.element("emblem-1") else { panic!() };
+        assert_eq!(star.relief, Relief::Raised(crate::piece::Height::LevelWithRim));
     }
 }

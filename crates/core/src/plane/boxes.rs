@@ -44,6 +44,11 @@ impl Rect {
         }
     }
 
+    /// Mirrored across the upright line through the origin.
+    pub fn mirrored(self) -> Self {
+        Rect { x0: -self.x1, x1: -self.x0, ..self }
+    }
+
     /// Moved by a vector in mm.
     pub fn moved(&self, dx: f64, dy: f64) -> Self {
         Rect { x0: self.x0 + dx, y0: self.y0 + dy, x1: self.x1 + dx, y1: self.y1 + dy }

@@ -24,6 +24,28 @@ impl Region {
         candidates.min_by(|p, q| distance(p).total_cmp(&distance(q)))
     }
 
+    /// The point of the outline nearest to a point, and the direction that leads squarely out of
+    /// the region there, of length 1; `None` for an empty region.
+    pub fn outward_at(&self, point: (f64, f64)) -> Option<((f64, f64), (f64, f64))> {
+        let near = self.nearest_on_outline(point)?;
+        let mut normal = (0.0, 0.0);
+        // At a corner the edges that meet there are averaged.
+        const AT_CORNER_MM: f64 = 1e-4;
+        for ((ax, ay), (bx, by)) in self.edges() {
+            let (ex, ey) = (bx - ax, by - ay);
+            let length = ex.hypot(ey);
+            let along = ((near.0 - ax) * ex + (near.1 - ay) * ey) / (length * length);
+            let along = along.clamp(0.0, 1.0);
+            let off = (near.0 - ax - along * ex).hypot(near.1 - ay - along * ey);
+            if off < AT_CORNER_MM {
+                // The region lies on the left of its edges.
+                normal = (normal.0 + ey / length, normal.1 - ex / length);
+            }
+        }
+        let length = f64::hypot(normal.0, normal.1);
+        (length > 0.0).then(|| (near, (normal.0 / length, normal.1 / length)))
+    }
+
     /// The distance from a point to the outline in mm; infinite for an empty region.
     pub fn distance_to_outline(&self, point: (f64, f64)) -> f64 {
         let nearest = self.nearest_on_outline(point);

@@ -150,6 +150,11 @@ impl Region {
         self
     }
 
+    /// Without any holes.
+    pub fn without_openings(&self) -> Region {
+        self.clone().without_small_holes(f64::INFINITY)
+    }
+
     /// Turned about the origin, counter-clockwise, in degrees.
     pub fn turned(self, degrees: f64) -> Region {
         if degrees == 0.0 {

@@ -13,7 +13,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let mut findings = Vec::new();
     for figure in job.figures() {
         let Some(ink) = figure.placed.region.bounds() else { continue };
-        if job.layout.clear.is_some_and(|clear| clear.contains(&ink)) {
+        if job.layout.clear_of(figure.placed.side).is_some_and(|clear| clear.contains(&ink)) {
             continue;
         }
         let beyond = figure.placed.region.difference(&plate.outline);
@@ -46,7 +46,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
 /// Offers to bring a figure into the clear area, where that leaves it legible.
 pub(super) fn with_fit(job: &Job<'_>, finding: Finding, figure: Figure<'_>, ink: Rect) -> Finding {
     const SMALLEST_MM: f64 = 2.0;
-    let Some(clear) = job.layout.clear else { return finding };
+    let Some(clear) = job.layout.clear_of(figure.placed.side) else { return finding };
     let id = &figure.placed.id;
     let scale = (clear.width() / ink.width()).min(clear.height() / ink.height()).min(1.0);
     let fitted = (figure.size * scale * 20.0).floor() / 20.0;

@@ -2,7 +2,7 @@
 
 use super::edge::with_fit;
 use super::{Finding, Job, Weight};
-use crate::piece::{Element, ElementKind, Relief};
+use crate::piece::{Element, ElementKind, FieldShape, Relief};
 
 /// Less than this is rounding.
 const NOTICEABLE_MM2: f64 = 0.01;
@@ -25,11 +25,14 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 );
                 Finding::new("rim-vanishes", Weight::Look, &placed.id, message).field("width")
             }
-            Element::Recess(_) if placed.region.is_empty() => {
+            Element::Recess(recess)
+                if placed.region.is_empty() && matches!(recess.shape, FieldShape::Inset(_)) =>
+            {
                 let message = format!(
                     "Nothing is left of the field: only {room} from the edge to the middle."
                 );
-                Finding::new("recess-vanishes", Weight::Wrong, &placed.id, message).field("inset")
+                Finding::new("recess-vanishes", Weight::Wrong, &placed.id, message)
+                    .field("shape.inset")
             }
             _ => continue,
         };
@@ -37,9 +40,12 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     }
     let rims = job.layout.elements.iter().filter(|placed| placed.kind == ElementKind::Rim);
     for rim in rims {
-        for figure in job.figures().filter(|figure| !matches!(figure.relief, Relief::Through)) {
+        let on_same_side = job.figures().filter(|figure| {
+            figure.placed.side == rim.side && !matches!(figure.relief, Relief::Through)
+        });
+        for figure in on_same_side {
             let Some(ink) = figure.placed.region.bounds() else { continue };
-            if job.layout.clear.is_some_and(|clear| clear.contains(&ink)) {
+            if job.layout.clear_of(figure.placed.side).is_some_and(|clear| clear.contains(&ink)) {
                 continue;
             }
             let shared = figure.placed.region.intersection(&rim.region);

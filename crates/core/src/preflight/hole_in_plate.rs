@@ -2,7 +2,7 @@
 
 use super::finding::set;
 use super::{Finding, Job, Weight};
-use crate::piece::{HoleShape, Repeat};
+use crate::piece::{HoleShape, Repeat, Side};
 use crate::plane::{Rect, Region, Tolerance};
 use serde_json::json;
 
@@ -43,8 +43,10 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             .field("place.across.distance")
             .at(placed.frame);
         let is_round = hole.shape == HoleShape::Round && hole.repeat == Repeat::Once;
+        let seen_from = if hole.side == Side::Back { -1.0 } else { 1.0 };
         if let Some((x, y)) = nearest_good_centre(placed.frame, &plate.outline).filter(|_| is_round)
         {
+            let x = seen_from * x;
             let from_left = json!({ "from": "left", "distance": round(x - plate.rect.x0) });
             let from_right = json!({ "from": "right", "distance": round(plate.rect.x1 - x) });
             let up = json!({ "from": "centre", "distance": round(y) });

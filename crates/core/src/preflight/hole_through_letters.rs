@@ -12,9 +12,14 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     for figure in job.figures() {
         let (letters, noun) = (figure.placed, figure.noun);
         for (asked, hole) in job.holes() {
+            if hole.side != letters.side && !hole.through {
+                continue;
+            }
             // A countersink takes more of the face than the hole itself.
-            let sunk = hole.region.offset(asked.edges.top.size(), crate::plane::Tolerance::Draft);
-            let frame = hole.frame.grown(asked.edges.top.size());
+            let same_side = hole.side == letters.side;
+            let edge = if same_side { asked.edges.top } else { asked.edges.bottom };
+            let sunk = hole.region.offset(edge.size(), crate::plane::Tolerance::Draft);
+            let frame = hole.frame.grown(edge.size());
             let Some(ink) = letters.region.bounds() else { continue };
             if !ink.overlaps(&frame.grown(LEAST_LAND_MM)) {
                 continue;

@@ -4,6 +4,7 @@
 //! [`Finding`]s. A finding names the element and the field it concerns, says how to mend it and,
 //! where that can be done for the person, carries the edits that do.
 
+mod back_to_back;
 mod corners;
 mod depth;
 mod edge;
@@ -17,6 +18,7 @@ mod letters_small;
 mod loose_parts;
 mod mere_edges;
 mod stops;
+mod unseen;
 mod words_missing;
 
 pub use finding::{Finding, Remedy, Weight};
@@ -61,7 +63,7 @@ impl Job<'_> {
                 size: one.letter_height.as_mm(),
                 size_field: "letter_height",
                 relief: one.relief,
-                is_repeated: false,
+                is_repeated: one.repeat != Repeat::Once,
                 placed,
             }),
             Element::Emblem(one) => Some(Figure {
@@ -100,13 +102,15 @@ struct Figure<'a> {
 /// Runs every check. `bodies` is the number of bodies the solid falls into, `partings` the number
 /// of places where it touched itself along a mere edge.
 pub fn run(piece: &Piece, layout: &Layout, bodies: usize, partings: usize) -> Vec<Finding> {
-    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 12] = [
+    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 14] = [
         words_missing::check,
         letters_missing::check,
         edge::check,
         hole_through_letters::check,
         hole_in_plate::check,
         depth::check,
+        back_to_back::check,
+        unseen::check,
         corners::check,
         fields::check,
         edges::check,

@@ -12,7 +12,7 @@ fn set(target: &str, field: &str, value: Value) -> Edit {
 /// A fob with a hole at its left end and a name, changed by these edits.
 fn fob(edits: &[Edit]) -> Piece {
     let piece = Piece::new("Tide watch", Unit::Millimetre);
-    let add = [ElementKind::Hole, ElementKind::Lettering].map(|kind| Edit::Add { kind });
+    let add = [ElementKind::Hole, ElementKind::Lettering].map(Edit::add);
     let piece = apply(&piece, &add).unwrap().piece;
     apply(&piece, edits).unwrap().piece
 }
@@ -27,7 +27,7 @@ fn what_is_added_to_a_new_piece_needs_no_mending() {
     assert_eq!(codes(&fob(&[])), []);
     let tiny = [set("blank", "width", json!(12)), set("blank", "height", json!(6))];
     let small = apply(&Piece::new("Tag", Unit::Millimetre), &tiny).unwrap().piece;
-    let add = [ElementKind::Hole, ElementKind::Lettering].map(|kind| Edit::Add { kind });
+    let add = [ElementKind::Hole, ElementKind::Lettering].map(Edit::add);
     let small = apply(&small, &add).unwrap().piece;
     assert!(codes(&small).iter().all(|(_, weight)| *weight == Weight::Look), "{:?}", codes(&small));
 }
@@ -35,7 +35,7 @@ fn what_is_added_to_a_new_piece_needs_no_mending() {
 #[test]
 fn every_mistake_is_found_at_its_field() {
     use Weight::{Look, Stop, Wrong};
-    let depth = |mm: f64| set("lettering-1", "relief", json!({ "recessed": mm }));
+    let depth = |mm: f64| set("lettering-1", "relief", json!({ "recessed": { "by": mm } }));
     let left = |mm: f64| set("hole-1", "place.across", json!({ "from": "left", "distance": mm }));
     for (edits, code, weight, field) in [
         (vec![set("lettering-1", "words", json!("  "))], "no-words", Wrong, "words"),
@@ -64,8 +64,8 @@ fn every_mistake_is_found_at_its_field() {
         (vec![left(1.0)], "hole-near-edge", Wrong, "place.across.distance"),
         (vec![left(-40.0)], "hole-near-edge", Wrong, "place.across.distance"),
         (vec![set("hole-1", "diameter", json!(24))], "hole-too-large", Wrong, "diameter"),
-        (vec![depth(3.0)], "too-deep", Wrong, "relief.recessed"),
-        (vec![depth(2.8)], "thin-floor", Look, "relief.recessed"),
+        (vec![depth(3.0)], "too-deep", Wrong, "relief.recessed.by"),
+        (vec![depth(2.8)], "thin-floor", Look, "relief.recessed.by"),
         (
             vec![set("blank", "outline.rectangle.top_left", json!({ "round": 13 }))],
             "corner-size",
@@ -109,7 +109,7 @@ fn remedies_mend_what_they_are_offered_for() {
         vec![left(1.0)],
         vec![left(-40.0), low.clone()],
         vec![left(2.0), low, set("blank", "outline", json!("stadium"))],
-        vec![set("lettering-1", "relief", json!({ "recessed": 5.0 }))],
+        vec![set("lettering-1", "relief", json!({ "recessed": { "by": 5.0 } }))],
         vec![set("blank", "outline.rectangle.top_left", json!({ "round": 13 }))],
         vec![set("lettering-1", "letter_height", json!(3))],
     ] {

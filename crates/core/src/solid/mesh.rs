@@ -64,6 +64,18 @@ impl Mesh {
         triangle.map(|i| self.vertices[i as usize])
     }
 
+    /// The height of its lowest point in mm; 0 for an empty mesh.
+    pub fn lowest(&self) -> f64 {
+        self.vertices.iter().map(|vertex| vertex[2]).reduce(f64::min).unwrap_or(0.0)
+    }
+
+    /// Moves it up by a height in mm.
+    pub fn lift(&mut self, by: f64) {
+        if by != 0.0 {
+            self.vertices.iter_mut().for_each(|vertex| vertex[2] += by);
+        }
+    }
+
     /// Volume, surface, extent and centre of mass.
     ///
     /// Volume and centre are sums over the tetrahedra that each triangle spans with a reference

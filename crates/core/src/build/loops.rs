@@ -1,0 +1,171 @@
+//! Loops: rings that stand outside the outline.
+
+use crate::piece::{Loop, LoopPlace, Span};
+use crate::plane::{Rect, Region, Tolerance, rounded_rectangle};
+
+/// A loop in its place.
+pub(super) struct PlacedLoop {
+    /// Centre of its hole in mm.
+    pub centre: (f64, f64),
+    /// What it adds to the outline: ring without its hole, and the blend.
+    pub region: Region,
+    /// Its hole.
+    pub hole: Region,
+    /// Overall size along the outline and square to it, before it is turned, in mm.
+    pub size: (f64, f64),
+}
+
+/// Puts a loop at an outline: so far out that its hole just clears the plate.
+pub(super) fn place_loop(ring: &Loop, outline: &Region, tolerance: Tolerance) -> PlacedLoop {
+    let (inner, wall) = (ring.inside.as_mm() / 2.0, ring.wall.as_mm());
+    let stretch = ring.ribbon.map_or(0.0, |length| (length.as_mm() / 2.0 - inner).max(0.0));
+    let (foot, (nx, ny)) = stand(ring.at, outline);
+    let at = |distance: f64| (foot.0 + distance * nx, foot.1 + distance * ny);
+    // The opening is everything within its radius of a stretch along the outline.
+    let clearance = |(x, y): (f64, f64)| {
+        let along = |share: f64| (x - share * stretch * ny, y + share * stretch * nx);
+        let samples: &[f64] = if stretch > 0.0 { &[-1.0, -0.5, 0.0, 0.5, 1.0] } else { &[0.0] };
+        let outside = samples.iter().map(|share| -outline.depth_of(along(*share)));
+        let least = outside.fold(f64::INFINITY, f64::min);
+        if stretch == 0.0 {
+            return least;
+        }
+        let corners = outline.edges().map(|((px, py), _)| {
+            let (dx, dy) = (px - x, py - y);
+            let across = (dx * nx + dy * ny).abs();
+            let beyond = ((dy * nx - dx * ny).abs() - stretch).max(0.0);
+            across.hypot(beyond)
+        });
+        corners.fold(least, f64::min)
+    };
+    // The clearance from the plate grows along the way out once it has left the outline.
+    let far = outline.bounds().map_or(0.0, |b| b.width().hypot(b.height())) + inner + stretch;
+    let (mut near, mut clear) = (0.0, far);
+    for _ in 0..48 {
+        let middle = (near + clear) / 2.0;
+        if clearance(at(middle)) >= inner { clear = middle } else { near = middle }
+    }
+    let centre = at(clear);
+    let turn = ny.atan2(nx).to_degrees() - 90.0;
+    let rounded = |radius: f64| {
+        let frame = Rect::centred(2.0 * (stretch + radius), 2.0 * radius);
+        rounded_rectangle(frame, radius, tolerance).turned(turn).moved(centre.0, centre.1)
+    };
+    let disc = rounded(inner + wall);
+    let joined = outline.union(&disc);
+    let blend = ring.blend.as_mm();
+    let region = if blend > 0.0 {
+        let closed = joined.offset(blend, tolerance).offset(-blend, tolerance);
+        // A closing fills every crevice of the outline; only those beside the loop are wanted.
+        let reach = 2.0 * (inner + stretch + wall + blend);
+        let beside = rounded_rectangle(
+            Rect::centred(reach, reach).moved(centre.0, centre.1),
+            0.0,
+            tolerance,
+        );
+        // Flattening leaves slivers along the outline; a blend is a good part of a square radius.
+        let fillets = closed.difference(&joined).intersection(&beside).parts();
+        let real = fillets.into_iter().filter(|part| part.area() > 0.01 * blend * blend);
+        real.fold(disc, |whole, part| whole.union(&part))
+    } else {
+        disc
+    };
+    let radius = inner + wall;
+    PlacedLoop {
+        centre,
+        region,
+        hole: rounded(inner),
+        size: (2.0 * (stretch + radius), 2.0 * radius),
+    }
+}
+
+/// An outline with a loop joined to it.
+pub(super) fn with_loop(whole: &Region, ring: &Region, blend: f64, tolerance: Tolerance) -> Region {
+    // The closing fills the hair-thin slits that flattening leaves where arcs run together.
+    const SLIT_MM: f64 = 0.03;
+    let joined = whole.union(ring).without_small_holes(blend * blend);
+    joined.offset(SLIT_MM, tolerance).offset(-SLIT_MM, tolerance)
+}
+
+/// The point a loop is led out from, and the direction it is led in.
+fn stand(at: LoopPlace, outline: &Region) -> ((f64, f64), (f64, f64)) {
+    match at {
+        LoopPlace::Angle(angle) => {
+            let (sine, cosine) = angle.to_radians().sin_cos();
+            ((0.0, 0.0), (cosine, sine))
+        }
+        LoopPlace::Point(place) => {
+            let bounds = outline.bounds().unwrap_or(Rect::centred(0.0, 0.0));
+            let across = Span { low: bounds.x0, high: bounds.x1 };
+            let up = Span { low: bounds.y0, high: bounds.y1 };
+            let x = place.across.resolve(0.0, across, across);
+            let y = place.up.resolve(0.0, up, up);
+            outline.without_openings().outward_at((x, y)).unwrap_or(((0.0, 0.0), (-1.0, 0.0)))
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::super::outline::outline;
+    use super::*;
+    use crate::piece::{Across, HolePlace, Offset, Outline, Star, Up};
+    use crate::units::Length;
+
+    const MM: fn(f64) -> Length = Length::mm;
+
+    fn ring(at: LoopPlace, ribbon: Option<f64>) -> Loop {
+        Loop {
+            id: String::new(),
+            locked: false,
+            at,
+            inside: MM(8.0),
+            ribbon: ribbon.map(Length::mm),
+            wall: MM(2.0),
+            blend: MM(3.0),
+            own: None,
+        }
+    }
+
+    fn point(x: f64, y: f64) -> LoopPlace {
+        LoopPlace::Point(HolePlace {
+            across: Offset { from: Across::Centre, distance: MM(x) },
+            up: Offset { from: Up::Centre, distance: MM(y) },
+        })
+    }
+
+    #[test]
+    fn a_loop_stands_clear_of_the_plate_and_holds_to_it() {
+        let star = Star { points: 5, inner: 0.5, turn: 0.0, rounding: MM(1.0) };
+        for shape in [Outline::Stadium, Outline::Ellipse, Outline::Star(star)] {
+            let plate = outline(&shape, (72.0, 48.0), Tolerance::Normal);
+            let places = [180.0, 90.0, 0.0, 37.0, -160.0].map(LoopPlace::Angle);
+            for at in places.into_iter().chain([point(-20.0, 20.0), point(3.0, -40.0)]) {
+                for ribbon in [None, Some(20.0)] {
+                    let ring = ring(at, ribbon);
+                    let placed = place_loop(&ring, &plate, Tolerance::Normal);
+                    assert!(placed.hole.intersection(&plate).area() < 0.02, "{at:?} {ribbon:?}");
+                    let whole = plate.union(&placed.region).difference(&placed.hole);
+                    assert_eq!(whole.parts().len(), 1, "{at:?} {ribbon:?}");
+                    // The blend fills what a sharp joint leaves open.
+                    let sharp = Loop { blend: MM(0.0), ..ring };
+                    let sharp = place_loop(&sharp, &plate, Tolerance::Normal);
+                    assert!(placed.region.area() > sharp.region.area());
+                }
+            }
+        }
+    }
+
+    #[test]
+    fn a_loop_at_a_point_stands_square_to_the_nearest_edge() {
+        let plate = outline(&Outline::Stadium, (72.0, 24.0), Tolerance::Fine);
+        // Above the straight side, 20 mm left of the middle: half the opening beyond the edge.
+        let placed = place_loop(&ring(point(-20.0, 40.0), None), &plate, Tolerance::Fine);
+        assert!((placed.centre.0 + 20.0).abs() < 0.01 && (placed.centre.1 - 16.0).abs() < 0.01);
+        // A ribbon of 20 × 8 mm: a slot with half-round ends.
+        let ribbon = place_loop(&ring(point(0.0, 40.0), Some(20.0)), &plate, Tolerance::Fine);
+        let bounds = ribbon.hole.bounds().unwrap();
+        assert!((bounds.width() - 20.0).abs() < 1e-3 && (bounds.height() - 8.0).abs() < 1e-3);
+        assert!((bounds.y0 - 12.0).abs() < 0.01);
+    }
+}

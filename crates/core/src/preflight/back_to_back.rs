@@ -1,0 +1,50 @@
+//! What is sunk into one face and meets what is sunk into the other.
+
+use super::depth::LEAST_FLOOR_MM;
+use super::{Finding, Job, Weight};
+use crate::build::Placed;
+use crate::piece::{ElementKind, Side};
+use crate::solid::Act;
+
+/// Less than this is rounding.
+const NOTICEABLE_MM2: f64 = 0.01;
+
+pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
+    let sunk_into = |side: Side| {
+        let is_sunk = move |placed: &&Placed| {
+            let cuts = placed.act == Act::Cuts && placed.kind != ElementKind::Loop;
+            cuts && !placed.through && placed.side == side
+        };
+        job.layout.elements.iter().filter(is_sunk)
+    };
+    let mut findings = Vec::new();
+    for back in sunk_into(Side::Back) {
+        for front in sunk_into(Side::Front) {
+            let between = front.bottom - back.top;
+            if between >= LEAST_FLOOR_MM - 1e-9 || !front.frame.overlaps(&back.frame) {
+                continue;
+            }
+            let shared = front.region.intersection(&back.region);
+            if shared.area() < NOTICEABLE_MM2 {
+                continue;
+            }
+            let (one, other) = (back.kind.word(), front.kind.word());
+            let (weight, message) = if between <= 0.0 {
+                let message = format!(
+                    "The {one} on the back and the {other} on the front meet: nothing is left \
+                     between them. Sink one of them less."
+                );
+                (Weight::Wrong, message)
+            } else {
+                let message = format!(
+                    "Only {} is left between the {one} on the back and the {other} on the front.",
+                    job.shown(between)
+                );
+                (Weight::Look, message)
+            };
+            let finding = Finding::new("back-to-back", weight, &back.id, message);
+            findings.push(finding.at(shared.bounds().unwrap_or(back.frame)));
+        }
+    }
+    findings
+}

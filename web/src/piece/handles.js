@@ -1,0 +1,176 @@
+// Handles of the plan: what can be pulled on what is selected, and what a pull changes.
+import { rounded } from '../figures.js';
+import { newGesture } from './desk.js';
+import { followsOutline, high, low, middle, span } from './placing.js';
+
+const AXES = ['across', 'up'];
+const LEAST_MM = 0.5;
+
+/** The handles of what is selected: `{ key, at, cursor, pull }`, where `pull(mm, event)` makes it so. */
+export function handlesOf(plan) {
+  const { desk } = plan;
+  if (desk.others.size > 0) return [];
+  if (desk.selected === null) return plateHandles(desk);
+  const placed = desk.placed(desk.selected);
+  if (!desk.isAtHand(placed.id) || placed.frame.x1 <= placed.frame.x0) return [];
+  const element = desk.element(placed.id);
+  const frame = plan.shownFrame(placed);
+  if (element.kind === 'loop') return loopHandles(desk, element, frame);
+  if (followsOutline(element)) return insetHandles(desk, element);
+  if (element.kind === 'hole') return holeHandles(desk, element, frame);
+  return boxHandles(desk, element, frame);
+}
+
+/** One pull after another is undone together, and a value that does not go is simply not taken. */
+function setter(desk, target) {
+  const gesture = newGesture();
+  return (field, value) => desk.set(target, field, value, { gesture, refused: () => {} });
+}
+
+const clamp = (value, least, most) => Math.min(most, Math.max(least, value));
+
+/** The plate grows about its centre, so a pull changes both sides alike. */
+function plateHandles(desk) {
+  const { frame } = desk.view.plate;
+  const { outline } = desk.plate;
+  const size = (mm) => clamp(rounded(2 * Math.abs(mm), desk.units), 1, 500);
+  const pulls = (fields) => () => {
+    const set = setter(desk, 'blank');
+    return ([x, y]) => fields.forEach((field) => set(field, size(field === 'width' ? x : y)));
+  };
+  const found = [
+    { key: 'plate-e', at: [frame.x1, 0], cursor: 'ew-resize', start: pulls(['width']) },
+    { key: 'plate-n', at: [0, frame.y1], cursor: 'ns-resize', start: pulls(['height']) },
+    { key: 'plate-ne', at: [frame.x1, frame.y1], cursor: 'nesw-resize', start: pulls(['width', 'height']) },
+  ];
+  const corners = Object.values(outline.rectangle ?? {});
+  const kinds = new Set(corners.map((corner) => Object.keys(corner)[0]));
+  const [first] = corners;
+  if (corners.length > 0 && kinds.size === 1 && typeof first === 'object') {
+    const [kind] = kinds;
+    const [now] = Object.values(first);
+    found.push({
+      key: 'plate-corner', at: [frame.x0 + now, frame.y1], cursor: 'ew-resize', round: true,
+      start: () => {
+        const set = setter(desk, 'blank');
+        return ([x]) => {
+          const most = Math.min(desk.plate.width, desk.plate.height) / 2;
+          const next = { [kind]: clamp(rounded(x - desk.view.plate.frame.x0, desk.units), 0, most) };
+          const names = Object.keys(desk.plate.outline.rectangle);
+          set('outline.rectangle', Object.fromEntries(names.map((name) => [name, next])));
+        };
+      },
+    });
+  }
+  return found;
+}
+
+/** The inset of a rim or a field, and the width of a rim, at the left end of the plate. */
+function insetHandles(desk, element) {
+  const left = desk.view.plate.frame.x0;
+  const field = element.kind === 'rim' ? 'inset' : 'shape.inset';
+  const inset = desk.value(element.id, field);
+  const from = (start) => (target) => () => {
+    const set = setter(desk, element.id);
+    return ([x]) => set(target, Math.max(target === 'width' ? 0.2 : 0, rounded(x - start, desk.units)));
+  };
+  const found = [{ key: 'inset', at: [left + inset, 0], cursor: 'ew-resize', start: from(left)(field) }];
+  if (element.kind === 'rim') {
+    found.push({ key: 'rim-width', at: [left + inset + element.width, 0], cursor: 'ew-resize', start: from(left + inset)('width') });
+  }
+  return found;
+}
+
+function loopHandles(desk, element, frame) {
+  const [x, y] = AXES.map((axis) => middle(frame, axis));
+  const inner = element.inside / 2;
+  const distance = ([px, py]) => Math.hypot(px - x, py - y);
+  // A ribbon's loop is longer than it is deep; only its size across is pulled.
+  if (element.ribbon !== null) return [];
+  return [
+    {
+      key: 'loop-inside', at: [x + inner, y], cursor: 'ew-resize', round: true,
+      start: () => {
+        const set = setter(desk, element.id);
+        return (at) => set('inside', Math.max(LEAST_MM, rounded(2 * distance(at), desk.units)));
+      },
+    },
+    {
+      key: 'loop-wall', at: [x, y + inner + element.wall], cursor: 'ns-resize',
+      start: () => {
+        const set = setter(desk, element.id);
+        return (at) => set('wall', Math.max(0.4, rounded(distance(at) - inner, desk.units)));
+      },
+    },
+  ];
+}
+
+function holeHandles(desk, element, frame) {
+  const [x, y] = AXES.map((axis) => middle(frame, axis));
+  const places = { e: [frame.x1, y], w: [frame.x0, y], n: [x, frame.y1], s: [x, frame.y0] };
+  const start = () => {
+    const set = setter(desk, element.id);
+    return (at) => set('diameter', Math.max(0.2, rounded(2 * Math.hypot(at[0] - x, at[1] - y), desk.units)));
+  };
+  return Object.entries(places).map(([key, at]) => ({ key, at, cursor: `${key}-resize`, start }));
+}
+
+/** Corners keep the proportions; sides stretch, where the shape is not turned. */
+function boxHandles(desk, element, frame) {
+  const [x, y] = AXES.map((axis) => middle(frame, axis));
+  const corners = { ne: [frame.x1, frame.y1], nw: [frame.x0, frame.y1], se: [frame.x1, frame.y0], sw: [frame.x0, frame.y0] };
+  const sides = { e: [frame.x1, y], w: [frame.x0, y], n: [x, frame.y1], s: [x, frame.y0] };
+  const turn = element.turn ?? element.shape?.own?.turn;
+  const stretches = element.kind !== 'lettering' && turn === 0;
+  const places = stretches ? { ...corners, ...sides } : corners;
+  return Object.entries(places).map(([key, at]) => ({
+    key, at, cursor: `${key}-resize`, start: () => scaling(desk, element, frame, key, at),
+  }));
+}
+
+/** Scales about the point its relations hold still. */
+function scaling(desk, element, frame, key, at) {
+  const { place } = element;
+  const held = AXES.map((axis) => {
+    const [frameLow, frameHigh] = span(frame, axis);
+    if (place[axis].from === low(axis)) return frameLow;
+    if (place[axis].from === high(axis)) return frameHigh;
+    return (frameLow + frameHigh) / 2;
+  });
+  // A side that itself holds still cannot be pulled; its opposite then does.
+  const pivot = AXES.map((axis, i) => {
+    const [frameLow, frameHigh] = span(frame, axis);
+    if (held[i] !== at[i]) return held[i];
+    return at[i] === frameLow ? frameHigh : frameLow;
+  });
+  const arm = [at[0] - pivot[0], at[1] - pivot[1]];
+  const isCorner = key.length === 2;
+  const set = setter(desk, element.id);
+  const ratioOf = (to) => {
+    const reach = arm[0] ** 2 + arm[1] ** 2;
+    return ((to[0] - pivot[0]) * arm[0] + (to[1] - pivot[1]) * arm[1]) / reach;
+  };
+  const axis = key === 'e' || key === 'w' ? 0 : 1;
+  return (to) => {
+    const ratio = Math.max(0.01, isCorner ? ratioOf(to) : (to[axis] - pivot[axis]) / arm[axis]);
+    scale(desk, element, ratio, isCorner ? null : axis, set);
+  };
+}
+
+/** Makes an element larger by a ratio: in all (`axis` null), across (0) or up (1). */
+function scale(desk, element, ratio, axis, set) {
+  const size = (mm, most) => clamp(rounded(mm * ratio, desk.units), LEAST_MM, most);
+  if (element.kind === 'lettering') {
+    set('letter_height', size(element.letter_height, 400));
+  } else if (element.kind === 'recess') {
+    const { own } = element.shape;
+    const width = axis === 1 ? own.width : size(own.width, 500);
+    const height = axis === 0 ? own.height : size(own.height, 500);
+    set('shape', { own: { ...own, width, height } });
+  } else if (axis === 1) {
+    set('stretch', clamp(Math.round(element.stretch * ratio * 100) / 100, 0.1, 10));
+  } else {
+    set('width', size(element.width, 480));
+    if (axis === 0) set('stretch', clamp(Math.round((element.stretch / ratio) * 1000) / 1000, 0.1, 10));
+  }
+}
