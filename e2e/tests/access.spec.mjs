@@ -42,7 +42,7 @@ test('the whole of a fob can be made by keyboard alone', async ({ page }) => {
   await page.keyboard.press('Enter');
   await expect(page.locator('#f-words')).toBeFocused();
   await page.keyboard.type('Zoë');
-  await reach('document.activeElement.id === "f-el.letter_height"');
+  await reach('document.activeElement.getAttribute("aria-label") === "Letters tall"');
   await page.keyboard.press('ArrowDown');
   await expect(page.locator('.element')).toHaveAttribute('aria-label', 'Lettering, Zoë');
   await page.keyboard.press('Shift+Tab');

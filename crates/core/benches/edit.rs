@@ -29,9 +29,9 @@ fn fob(face: &str) -> Piece {
         put("blank", "thickness", json!(2)),
         Edit::add(ElementKind::Hole),
         Edit::add(ElementKind::Lettering),
-        put("lettering-1", "words", json!("Sigrid Åse")),
+        put("lettering-1", "lines.0.words", json!("Sigrid Åse")),
         put("lettering-1", "face", json!(face)),
-        put("lettering-1", "letter_height", json!(8)),
+        put("lettering-1", "size.height", json!(8)),
     ];
     apply(&piece, &edits).unwrap().piece
 }
@@ -46,8 +46,8 @@ fn plate(letters: usize) -> Piece {
             words.chars().filter(|c| *c != ' ').cycle().take(letters.min(50)).collect();
         edits.extend([
             Edit::add(ElementKind::Lettering),
-            put(&id, "words", json!(words)),
-            put(&id, "letter_height", json!(6)),
+            put(&id, "lines.0.words", json!(words)),
+            put(&id, "size.height", json!(6)),
             put(&id, "place.up", json!({ "from": "top", "distance": 10.0 + 13.0 * line as f64 })),
         ]);
     }
@@ -60,7 +60,7 @@ fn touched(piece: &Piece, round: usize) -> Piece {
     for element in &piece.component().elements {
         if element.kind() == ElementKind::Lettering {
             let height = 6.0 + (round % 1000) as f64 * 0.001;
-            edits.push(put(element.id(), "letter_height", json!(height)));
+            edits.push(put(element.id(), "size.height", json!(height)));
         }
     }
     apply(piece, &edits).unwrap().piece
@@ -155,7 +155,7 @@ fn stage_1_shaping_and_outlines(bencher: Bencher, face: &str) {
     let mut height = 8.0;
     bencher.bench_local(|| {
         height += 1e-6;
-        set("Sigrid Åse", face, height, Tolerance::Normal)
+        set("Sigrid Åse", &face, height, Tolerance::Normal)
     });
 }
 

@@ -14,7 +14,7 @@ fn main() {
     let face = typeface(face).expect("a shipped typeface");
     let height: f64 = height.parse().expect("a letter height in mm");
     let distance: f64 = distance.parse().expect("a distance in mm");
-    let region = set(words, face, height, Tolerance::Fine).region;
+    let region = set(words, &face, height, Tolerance::Fine).region;
     let contours: Vec<Vec<[f64; 2]>> = region
         .contours()
         .iter()

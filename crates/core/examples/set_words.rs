@@ -14,7 +14,7 @@ fn main() {
     let face = typeface(face).expect("a shipped typeface");
     let height: f64 = height.parse().expect("a letter height in mm");
     let tolerance: Tolerance = serde_json::from_value(json!(tolerance)).expect("a tolerance");
-    let found = set(words, face, height, tolerance);
+    let found = set(words, &face, height, tolerance);
     let cap_height = face.cap_height();
     println!(
         "{}",

@@ -264,9 +264,9 @@ fn edges_too_large_for_a_stroke_are_reduced_there_and_said() {
     let mut edits = plate(70.0, 25.0, 3.0);
     edits.extend([
         add(ElementKind::Lettering),
-        set("lettering-1", "words", json!("Sigrid")),
+        set("lettering-1", "lines.0.words", json!("Sigrid")),
         set("lettering-1", "face", json!("pacifico")),
-        set("lettering-1", "letter_height", json!(8)),
+        set("lettering-1", "size.height", json!(8)),
         set("lettering-1", "edge", json!({ "round": 1.4 })),
     ]);
     let found = made(edits);
@@ -287,7 +287,7 @@ fn the_back_is_the_front_turned_over() {
         let mut edits = plate(70.0, 25.0, 3.0);
         edits.extend([
             add(ElementKind::Lettering),
-            set("lettering-1", "words", json!("Łucja R")),
+            set("lettering-1", "lines.0.words", json!("Łucja R")),
             set("lettering-1", "relief", relief),
             set("lettering-1", "edge", json!({ "chamfer": 0.2 })),
             set("lettering-1", "place.across", json!({ "from": "left", "distance": 6.0 })),

@@ -35,7 +35,7 @@ function mirrored(view) {
   const { plate } = view;
   return Object.freeze({
     ...view,
-    plate: { ...plate, frame: flip(plate.frame), bounds: flip(plate.bounds) },
+    plate: { ...plate, frame: flip(plate.frame), guide: flip(plate.guide), bounds: flip(plate.bounds) },
     clear: flip(view.clear_back),
     elements: view.elements.map((placed) => ({ ...placed, frame: flip(placed.frame) })),
     findings: view.findings.map((finding) => ({ ...finding, place: flip(finding.place) })),
@@ -84,6 +84,11 @@ export class Desk extends EventTarget {
       if (element[kind].id === id) return { kind, ...element[kind] };
     }
     return null;
+  }
+
+  /** What a lettering says, its lines in one. */
+  words(element) {
+    return element.lines.map((line) => line.words).join(' ').trim();
   }
 
   /** Where an element lies: its frame, path and heights. */

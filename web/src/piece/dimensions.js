@@ -18,10 +18,12 @@ function dimensions(plan) {
   // Dimension lines stand clear of loops too.
   const [farLeft, top] = plan.px(Math.min(frame.x0, bounds.x0), Math.max(frame.y1, bounds.y1));
   const [farRight, bottom] = plan.px(Math.max(frame.x1, bounds.x1), Math.min(frame.y0, bounds.y0));
+  // A contour blank is as large as what is on it.
+  const isContour = desk.plate.outline.contour !== undefined;
   const type = (target, field) => (text) => [{ type: { target, field, text } }];
   const shown = [
-    { key: 'width', name: 'Width of the plate', level: true, from: left, to: right, at: bottom + 62, mm: frame.x1 - frame.x0, edit: type('blank', 'width') },
-    { key: 'height', name: 'Height of the plate', level: false, from: frameTop, to: frameBottom, at: farRight + 52, mm: frame.y1 - frame.y0, edit: type('blank', 'height') },
+    { key: 'width', name: 'Width of the plate', level: true, from: left, to: right, at: bottom + 62, mm: frame.x1 - frame.x0, edit: isContour ? null : type('blank', 'width') },
+    { key: 'height', name: 'Height of the plate', level: false, from: frameTop, to: frameBottom, at: farRight + 52, mm: frame.y1 - frame.y0, edit: isContour ? null : type('blank', 'height') },
   ];
   const placed = desk.placed(desk.selected);
   if (!placed || desk.others.size > 0 || (placed.kind === 'lettering' && placed.frame.x1 === placed.frame.x0)) return shown;
@@ -29,6 +31,8 @@ function dimensions(plan) {
   if (placed.kind === 'loop' || (placed.side !== desk.side)) return shown;
   if (followsOutline(element)) return [...shown, ...alongOutline(plan, element, type)];
   const box = plan.shownFrame(placed);
+  // On a contour blank the edges follow the figures, which have no distance from them.
+  const isLoose = desk.plate.outline.contour !== undefined && (placed.kind === 'lettering' || placed.kind === 'emblem');
   const relation = (axis, from) => (text) => [
     { set: { target: placed.id, field: `place.${axis}.from`, value: from } },
     { type: { target: placed.id, field: `place.${axis}.distance`, text } },
@@ -70,12 +74,16 @@ function dimensions(plan) {
   }
   const [boxLeft, boxTop] = plan.px(box.x0, box.y1);
   const [boxRight, boxBottom] = plan.px(box.x1, box.y0);
+  if (!isLoose) {
+    shown.push(
+      distance('across', 'left', left, boxLeft, bottom + 30, box.x0 - frame.x0),
+      distance('across', 'right', boxRight, right, bottom + 30, frame.x1 - box.x1),
+      element.place.up.from === 'top'
+        ? distance('up', 'top', frameTop, boxTop, farLeft - 36, frame.y1 - box.y1)
+        : distance('up', 'bottom', boxBottom, frameBottom, farLeft - 36, box.y0 - frame.y0),
+    );
+  }
   shown.push(
-    distance('across', 'left', left, boxLeft, bottom + 30, box.x0 - frame.x0),
-    distance('across', 'right', boxRight, right, bottom + 30, frame.x1 - box.x1),
-    element.place.up.from === 'top'
-      ? distance('up', 'top', frameTop, boxTop, farLeft - 36, frame.y1 - box.y1)
-      : distance('up', 'bottom', boxBottom, frameBottom, farLeft - 36, box.y0 - frame.y0),
     ...ownSizes(element, box).map((size) => (size.level
       ? { ...size, chosen: true, from: boxLeft, to: boxRight, at: top - 26, edit: size.field && type(placed.id, size.field) }
       : { ...size, chosen: true, from: boxTop, to: boxBottom, at: farLeft - 36, edit: size.field && type(placed.id, size.field) })),
@@ -86,9 +94,17 @@ function dimensions(plan) {
 /** What is given of an element's own size, and can be typed, across and up. */
 function ownSizes(element, box) {
   const wide = box.x1 - box.x0;
-  if (element.kind === 'lettering') {
+  if (element.kind === 'lettering' && element.course !== 'straight') return [];
+  if (element.kind === 'lettering' && element.size.box) {
     return [
-      { key: 'letters', name: 'Height of the letters', level: false, mm: element.letter_height, field: 'letter_height' },
+      { key: 'letters', name: 'Height of the box', level: false, mm: element.size.box.height, field: 'size.box.height' },
+      { key: 'length', name: 'Width of the box', level: true, mm: element.size.box.width, field: 'size.box.width' },
+    ];
+  }
+  if (element.kind === 'lettering') {
+    const isGiven = element.size.height !== undefined;
+    return [
+      { key: 'letters', name: element.lines.length === 1 ? 'Height of the letters' : 'Height over all', level: false, mm: isGiven && element.lines.length === 1 ? element.size.height : box.y1 - box.y0, field: isGiven && element.lines.length === 1 ? 'size.height' : null },
       { key: 'length', name: 'Length over all', level: true, mm: wide },
     ];
   }

@@ -1,6 +1,7 @@
 // Fields of the settings column: each is bound to one field of the piece by an Alpine directive.
 import { figure, length, step } from '../figures.js';
 import { newGesture } from './desk.js';
+import { linesFor } from './words.js';
 
 /** "el.diameter" → the selected element's diameter; "blank.width" → the plate's width. */
 function resolve(desk, expression) {
@@ -10,7 +11,7 @@ function resolve(desk, expression) {
 
 /** Work by hand ends typing: a field that keeps the focus would not show what the hand does. */
 export function leaveField() {
-  if (document.activeElement?.matches('input, select')) document.activeElement.blur();
+  if (document.activeElement?.matches('input, select, textarea')) document.activeElement.blur();
 }
 
 let fields = 0;
@@ -46,7 +47,7 @@ function reasonFor(input) {
  * Binds an input to a field. `read` writes the value into the input, `edits` makes edits of what
  * was typed. What does not fit stays in the field with the reason, and the piece stays as it was.
  */
-function bind(desk, input, expression, cleanup, { show, edits, normalise }) {
+function bind(desk, input, expression, cleanup, { show, edits, normalise, isText = false }) {
   const reason = reasonFor(input);
   let gesture = newGesture();
   let of = null;
@@ -91,7 +92,7 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise }) {
   input.addEventListener('input', change);
   input.addEventListener('blur', settle);
   input.addEventListener('keydown', (event) => {
-    if (event.key === 'Enter') {
+    if (event.key === 'Enter' && !isText) {
       event.preventDefault();
       settle();
       input.select();
@@ -101,7 +102,7 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise }) {
       const [target, field] = resolve(desk, expression);
       // A figure goes back to what it was; words that stand are only left.
       const back = normalise && before !== null ? before : desk.value(target, field);
-      if (desk.value(target, field) !== back) desk.set(target, field, back, { gesture });
+      if (normalise && desk.value(target, field) !== back) desk.set(target, field, back, { gesture });
       input.value = show(back);
       input.blur();
     }
@@ -212,7 +213,25 @@ export function fieldDirectives(Alpine, desk) {
     });
   });
 
-  // x-words="el.words": plain text, kept letter by letter.
+  // x-lines="el.lines": lines of words, one below the other; what each line has of its own stays.
+  Alpine.directive('lines', (input, { expression }, { cleanup }) => {
+    const fit = () => {
+      input.rows = Math.min(6, input.value.split('\n').length);
+    };
+    bind(desk, input, expression, cleanup, {
+      show: (lines) => lines.map((line) => line.words).join('\n'),
+      edits: (target, field, text) => {
+        return [{ set: { target, field, value: linesFor(desk.value(target, field), text) } }];
+      },
+      isText: true,
+    });
+    fit();
+    for (const name of ['view', 'select']) desk.addEventListener(name, fit);
+    cleanup(() => ['view', 'select'].forEach((name) => desk.removeEventListener(name, fit)));
+    input.addEventListener('input', fit);
+  });
+
+  // x-words="piece.name": plain text, kept letter by letter.
   Alpine.directive('words', (input, { expression }, { cleanup }) => {
     bind(desk, input, expression, cleanup, {
       show: (value) => value,

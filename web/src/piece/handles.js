@@ -18,6 +18,8 @@ export function handlesOf(plan) {
   if (element.kind === 'loop') return loopHandles(desk, element, frame);
   if (followsOutline(element)) return insetHandles(desk, element);
   if (element.kind === 'hole') return holeHandles(desk, element, frame);
+  if (element.course?.circle) return circleHandles(desk, element, placed, frame);
+  if (element.size === 'clear-area') return [];
   return boxHandles(desk, element, frame);
 }
 
@@ -33,6 +35,7 @@ const clamp = (value, least, most) => Math.min(most, Math.max(least, value));
 function plateHandles(desk) {
   const { frame } = desk.view.plate;
   const { outline } = desk.plate;
+  if (outline.contour) return [];
   const size = (mm) => clamp(rounded(2 * Math.abs(mm), desk.units), 1, 500);
   const pulls = (fields) => () => {
     const set = setter(desk, 'blank');
@@ -115,13 +118,47 @@ function holeHandles(desk, element, frame) {
   return Object.entries(places).map(([key, at]) => ({ key, at, cursor: `${key}-resize`, start }));
 }
 
+/** The radius at the middle of the words, and their turn at the end. */
+function circleHandles(desk, element, placed, frame) {
+  const { circle } = element.course;
+  const centre = AXES.map((axis) => middle(frame, axis));
+  const at = (degrees, radius) => {
+    const angle = (degrees * Math.PI) / 180;
+    return [centre[0] + radius * Math.cos(angle), centre[1] + radius * Math.sin(angle)];
+  };
+  const polar = ([x, y]) => [Math.hypot(x - centre[0], y - centre[1]), (Math.atan2(y - centre[1], x - centre[0]) * 180) / Math.PI];
+  const half = placed.span / 2 + 4;
+  const end = circle.middle + (circle.reading === 'clockwise' ? -half : half);
+  return [
+    {
+      key: 'circle-radius', at: at(circle.middle, circle.radius), cursor: 'move',
+      start: () => {
+        const set = setter(desk, element.id);
+        return (to) => set('course.circle.radius', clamp(rounded(polar(to)[0], desk.units), 0.5, 500));
+      },
+    },
+    {
+      key: 'circle-turn', at: at(end, circle.radius), cursor: 'grab', round: true,
+      start: () => {
+        const set = setter(desk, element.id);
+        return (to, event) => {
+          const turned = circle.middle + polar(to)[1] - end;
+          const caught = Math.round(turned / 15) * 15;
+          const next = !event.altKey && Math.abs(caught - turned) < 4 ? caught : Math.round(turned * 10) / 10;
+          set('course.circle.middle', ((next + 540) % 360) - 180);
+        };
+      },
+    },
+  ];
+}
+
 /** Corners keep the proportions; sides stretch, where the shape is not turned. */
 function boxHandles(desk, element, frame) {
   const [x, y] = AXES.map((axis) => middle(frame, axis));
   const corners = { ne: [frame.x1, frame.y1], nw: [frame.x0, frame.y1], se: [frame.x1, frame.y0], sw: [frame.x0, frame.y0] };
   const sides = { e: [frame.x1, y], w: [frame.x0, y], n: [x, frame.y1], s: [x, frame.y0] };
   const turn = element.turn ?? element.shape?.own?.turn;
-  const stretches = element.kind !== 'lettering' && turn === 0;
+  const stretches = element.kind === 'lettering' ? element.size.box !== undefined : turn === 0;
   const places = stretches ? { ...corners, ...sides } : corners;
   return Object.entries(places).map(([key, at]) => ({
     key, at, cursor: `${key}-resize`, start: () => scaling(desk, element, frame, key, at),
@@ -161,7 +198,9 @@ function scaling(desk, element, frame, key, at) {
 function scale(desk, element, ratio, axis, set) {
   const size = (mm, most) => clamp(rounded(mm * ratio, desk.units), LEAST_MM, most);
   if (element.kind === 'lettering') {
-    set('letter_height', size(element.letter_height, 400));
+    const { box, height } = element.size;
+    if (box === undefined) set('size', { height: size(height, 400) });
+    else set('size', { box: { width: axis === 1 ? box.width : size(box.width, 500), height: axis === 0 ? box.height : size(box.height, 400) } });
   } else if (element.kind === 'recess') {
     const { own } = element.shape;
     const width = axis === 1 ? own.width : size(own.width, 500);

@@ -54,7 +54,6 @@ Alpine.data('piecePage', () => ({
       const ratio = event.detail;
       this.scale = ratio >= 1 ? `${ratio.toFixed(1)} : 1` : `1 : ${(1 / ratio).toFixed(1)}`;
     });
-    this.$refs.plan.addEventListener('open-words', () => this.focusWords());
     this.$refs.elevation.addEventListener('exaggerated', (event) => {
       const times = event.detail;
       this.times = `heights ${times >= 10 ? times.toFixed(0) : times.toFixed(1)} : 1`;
@@ -114,6 +113,16 @@ Alpine.data('piecePage', () => ({
     return kinds.size === 1 ? [...kinds][0] : 'mixed';
   },
   hasCornerSize(path) { return !['square', 'mixed'].includes(this.cornerKind(path)); },
+  get lineCount() { return this.isLettering ? this.element.lines.length : 0; },
+  get linesMeet() { return this.element?.align ?? ''; },
+  get capitals() { return this.element?.style?.capitals ?? false; },
+  get sitsBy() { return this.element?.sits_by ?? ''; },
+  get courseKind() { return this.element?.course?.circle?.reading ?? 'straight'; },
+  get circleSide() { return this.element?.course?.circle?.side ?? ''; },
+  get spreadKind() { return (this.element?.course?.circle?.spread ?? null) === null ? 'natural' : 'spread'; },
+  get span() { return this.view && this.selected ? `${desk.placed(this.selected).span.toFixed(1)}°` : ''; },
+  get letterHeight() { return this.view && this.selected ? length(desk.placed(this.selected).letter_height, this.units, this.units === 'in' ? 4 : 2) : ''; },
+  lineFace(index) { return this.element?.lines?.[index]?.face ?? ''; },
   get ribbon() { return this.isLoop && this.element.ribbon !== null ? 'ribbon' : 'round'; },
   get thicknessKind() { return this.isLoop && this.element.own !== null ? 'own' : 'plate'; },
   get holeShape() { return kindOf(this.element?.shape); },
@@ -192,8 +201,43 @@ Alpine.data('piecePage', () => ({
   },
   closeFaces() { this.faceOpen = false; },
   sample(id) {
-    const words = (this.element?.words ?? '').trim().slice(0, 24) || 'Name';
+    const words = (this.element ? desk.words(this.element) : '').slice(0, 24) || 'Name';
     return `/typefaces/${id}/sample.svg?words=${encodeURIComponent(words)}`;
+  },
+  /** The same size, given another way. */
+  setLetterSize(event) {
+    const { frame, letter_height: tall } = desk.placed(this.selected);
+    const made = { height: { height: Math.max(0.5, tenths(tall)) }, box: { box: { width: Math.max(1, tenths(frame.x1 - frame.x0)), height: Math.max(0.5, tenths(frame.y1 - frame.y0)) } } };
+    desk.set(this.selected, 'size', made[event.target.value] ?? event.target.value);
+  },
+  setAlign(event) { desk.set(this.selected, 'align', event.target.value); },
+  setCapitals(event) { desk.set(this.selected, 'style.capitals', event.target.checked); },
+  setSitsBy(event) { desk.set(this.selected, 'sits_by', event.target.value); },
+  setLineFace(event) { desk.set(this.selected, `lines.${event.target.dataset.line}.face`, event.target.value || null); },
+  /** Onto a circle that has room for it, over or under; a circle that is there is kept. */
+  setCourse(event) {
+    const reading = event.target.value;
+    const before = this.element.course.circle;
+    if (reading === 'straight') {
+      desk.set(this.selected, 'course', 'straight');
+      return;
+    }
+    const { guide } = desk.view.plate;
+    const tall = desk.placed(this.selected).letter_height;
+    const room = Math.min(guide.x1 - guide.x0, guide.y1 - guide.y0) / 2;
+    const radius = Math.max(0.5, tenths(room - 1.6 * tall - desk.component.margin));
+    const middle = reading === 'clockwise' ? 90 : -90;
+    const circle = { radius, side: 'outside', spread: null, ...before, reading, middle };
+    const centre = { from: 'centre', distance: 0 };
+    const edits = [{ set: { target: this.selected, field: 'course', value: { circle } } }];
+    if (!before) edits.push({ set: { target: this.selected, field: 'place', value: { across: centre, up: centre } } });
+    if (!before && this.element.size.height === undefined) edits.unshift({ set: { target: this.selected, field: 'size', value: { height: Math.max(0.5, tenths(tall)) } } });
+    desk.edit(edits);
+  },
+  setCircleSide(event) { desk.set(this.selected, 'course.circle.side', event.target.value); },
+  setSpread(event) {
+    const now = Math.min(360, Math.max(5, Math.round(desk.placed(this.selected).span)));
+    desk.set(this.selected, 'course.circle.spread', event.target.value === 'spread' ? now : null);
   },
   /** A relief of another kind keeps its height as far as it can. */
   setRelief(event) {
@@ -240,6 +284,7 @@ Alpine.data('piecePage', () => ({
       tag: { tag: { point: tenths(half * 0.8), rounding: size } },
       scallop: { scallop: { waves: 12, depth: Math.min(1.5, tenths(half / 4)) } },
       ring: { ring: { inside: tenths(half) } },
+      contour: { contour: { offset: 2, crevices: 1.5, gaps: 5 } },
     };
     desk.set(target, field, made[event.target.value] ?? event.target.value);
   },

@@ -19,14 +19,16 @@ export const high = (axis) => HIGH[axis];
  * A hole is measured to its centre, anything else to its nearer side or, from a centre, its own.
  */
 export function distanceFrom(view, kind, frame, axis, from) {
-  const [plateLow, plateHigh] = span(view.plate.frame, axis);
+  // A contour blank follows its figures; they are placed on the room that was given.
+  const plate = kind === 'lettering' || kind === 'emblem' ? view.plate.guide : view.plate.frame;
+  const [plateLow, plateHigh] = span(plate, axis);
   const [frameLow, frameHigh] = span(frame, axis);
   const centre = middle(frame, axis);
   const isHole = kind === 'hole';
   if (from === low(axis)) return (isHole ? centre : frameLow) - plateLow;
   if (from === high(axis)) return plateHigh - (isHole ? centre : frameHigh);
-  if (from === 'clear') return centre - middle(view.clear ?? view.plate.frame, axis);
-  return centre - middle(view.plate.frame, axis);
+  if (from === 'clear') return centre - middle(view.clear ?? plate, axis);
+  return centre - middle(plate, axis);
 }
 
 /** A frame moved by a vector. */

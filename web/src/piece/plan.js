@@ -6,6 +6,7 @@ import { leaveField } from './fields.js';
 import { catches, distanceFrom, followsOutline, high, middle, moved, nearestCatch, placeAt } from './placing.js';
 import { drawDimensions } from './dimensions.js';
 import { handlesOf } from './handles.js';
+import { openWords } from './words.js';
 
 const RULER = 26;
 const CATCH_PX = 6;
@@ -207,7 +208,7 @@ export class Plan {
     const shown = (mm) => length(mm, this.desk.units);
     const names = {
       hole: () => `Hole, ${shown(element.diameter)}`,
-      lettering: () => `Lettering, ${element.words || 'no words yet'}`,
+      lettering: () => `Lettering, ${this.desk.words(element) || 'no words yet'}`,
       emblem: () => `Emblem, ${element.shape}`,
       rim: () => `Rim, ${shown(element.width)}`,
       recess: () => 'Recess',
@@ -234,7 +235,13 @@ export class Plan {
       this.holds = false;
       this.startMove(event, id);
     });
-    group.addEventListener('dblclick', () => this.host.dispatchEvent(new CustomEvent('open-words', { bubbles: true })));
+    group.addEventListener('dblclick', () => openWords(this, id));
+    group.addEventListener('keydown', (event) => {
+      if (event.key !== 'Enter') return;
+      event.preventDefault();
+      event.stopPropagation();
+      openWords(this, id);
+    });
     return group;
   }
 
@@ -250,6 +257,15 @@ export class Plan {
     marks.push({ key: 'upright', name: 'line', class: 'centre-line', x1: cx, x2: cx, y1: top - 14, y2: bottom + 14 });
     if (view.clear && selected && this.desk.element(selected)?.place && !['hole'].includes(this.desk.element(selected).kind)) {
       marks.push({ key: 'clear', name: 'rect', class: 'clear-area', ...this.box(view.clear) });
+    }
+    const chosen = selected === null ? null : this.desk.element(selected);
+    if (chosen?.course?.circle && this.desk.isSeen(this.desk.placed(selected))) {
+      const placed = this.shownFrame(this.desk.placed(selected));
+      const [x, y] = this.px(middle(placed, 'across'), middle(placed, 'up'));
+      marks.push({ key: 'circle', name: 'circle', class: 'clear-area', cx: x, cy: y, r: chosen.course.circle.radius * this.scale });
+    }
+    if (view.plate.guide.x1 !== view.plate.frame.x1 || view.plate.guide.y1 !== view.plate.frame.y1) {
+      marks.push({ key: 'guide', name: 'rect', class: 'room', ...this.box(view.plate.guide) });
     }
     view.findings.forEach((finding, index) => {
       const target = this.desk.placed(finding.target);
@@ -471,7 +487,7 @@ export class Plan {
   startPull(event, handle) {
     this.capture(event);
     const pull = handle.start();
-    this.drag = { keepsScale: true, move: (now) => pull(this.mm(now)) };
+    this.drag = { keepsScale: true, move: (now) => pull(this.mm(now), now) };
   }
 
   /** Moves what is selected by arrow keys, in mm. */

@@ -68,6 +68,8 @@ struct PlateView {
     path: String,
     /// Its extent without loops.
     frame: Rect,
+    /// What lettering and emblems are placed on.
+    guide: Rect,
     /// Its extent with them.
     bounds: Rect,
     thickness: f64,
@@ -89,6 +91,9 @@ struct ElementView<'a> {
     top: f64,
     /// The smallest size its edges had to be reduced to, if any had.
     reduced_edge: Option<f64>,
+    /// Height of the capitals and part of the circle in degrees, for lettering.
+    letter_height: f64,
+    span: f64,
 }
 
 impl<'a> ElementView<'a> {
@@ -105,6 +110,8 @@ impl<'a> ElementView<'a> {
             bottom: placed.bottom,
             top: placed.top,
             reduced_edge: placed.reduced_edge,
+            letter_height: placed.drawn.letter_height,
+            span: placed.drawn.span,
         }
     }
 }
@@ -124,6 +131,7 @@ pub fn encode(head: &Head, evaluation: &Evaluation, added: Option<&str>) -> Vec<
         plate: PlateView {
             path: outline.svg_path(),
             frame: plate.rect,
+            guide: plate.guide,
             bounds: outline.bounds().unwrap_or(plate.rect),
             thickness: plate.thickness,
             reduced_edge: plate.reduced_edge,

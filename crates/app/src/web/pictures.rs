@@ -34,7 +34,7 @@ pub async fn sample(
             let face = typeface(&id)
                 .ok_or_else(|| WebError::Bad(format!("There is no typeface “{id}”.")))?;
             let words: String = sample.words.chars().take(24).collect();
-            let set = set(&words, face, 10.0, Tolerance::Draft);
+            let set = set(&words, &face, 10.0, Tolerance::Draft);
             let width = set.region.bounds().map_or(1.0, |b| b.x1).max(1.0);
             let path = set.region.svg_path();
             Ok(format!(

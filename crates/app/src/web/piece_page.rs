@@ -35,12 +35,18 @@ struct PiecePage {
 
 /// Something that is chosen by its picture.
 struct Choice {
-    id: &'static str,
-    name: &'static str,
+    id: String,
+    name: String,
+}
+
+impl Choice {
+    fn of(id: &str, name: &str) -> Self {
+        Choice { id: id.to_owned(), name: name.to_owned() }
+    }
 }
 
 fn names(choices: &[Choice]) -> String {
-    json!(choices.iter().map(|one| (one.id, one.name)).collect::<BTreeMap<_, _>>()).to_string()
+    json!(choices.iter().map(|one| (&one.id, &one.name)).collect::<BTreeMap<_, _>>()).to_string()
 }
 
 /// The page.
@@ -48,10 +54,8 @@ fn names(choices: &[Choice]) -> String {
 pub async fn show_page(studio: web::Data<Studio>, id: web::Path<String>) -> HttpResponse {
     match studio.work(move |store| Ok(store.head(&id)?)).await {
         Ok(head) => {
-            let faces: Vec<Choice> =
-                TYPEFACES.iter().map(|t| Choice { id: t.id, name: t.name }).collect();
-            let emblems: Vec<Choice> =
-                EMBLEMS.iter().map(|e| Choice { id: e.id, name: e.name }).collect();
+            let faces: Vec<Choice> = TYPEFACES.iter().map(|t| Choice::of(&t.id, &t.name)).collect();
+            let emblems: Vec<Choice> = EMBLEMS.iter().map(|e| Choice::of(e.id, e.name)).collect();
             html(&PiecePage {
                 id: head.id,
                 name: head.piece.name,

@@ -7,21 +7,26 @@ use super::clear::{Round, clear_area};
 use super::loops::{PlacedLoop, place_loop, with_loop};
 use super::outline::outline;
 use super::reach::within_reach;
+use super::words::own_words;
 use super::{Drawn, Placed, Prism};
 use crate::emblems::{EMBLEMS, Setting, emblem};
-use crate::lettering::{TYPEFACES, set, typeface};
 use crate::piece::{
-    BothEdges, Component, Corner, Edge, Element, ElementKind, Emblem, FieldShape, Height, Hole,
-    HoleShape, Lettering, LetteringPlace, Loop, Outline, Recess, Relief, Repeat, Rim, Side, Span,
+    BothEdges, Corner, Edge, Element, ElementKind, Emblem, FieldShape, Height, Hole, HoleShape,
+    Lettering, LetteringPlace, Loop, Outline, Piece, Recess, Relief, Repeat, Rim, Side, Span,
 };
 use crate::plane::{Rect, Region, Tolerance, circle, largest_inner_rect, rounded_rectangle};
 use crate::solid::Act;
 
 /// What elements are placed on: a face of the plate, and what those before them made of it.
-pub(super) struct Ground {
+pub(super) struct Ground<'a> {
+    piece: &'a Piece,
     side: Side,
     tolerance: Tolerance,
-    rect: Rect,
+    /// The plate's extent.
+    pub rect: Rect,
+    /// What lettering and emblems are placed on: the plate, or for a contour blank, which follows
+    /// them, the size that was given.
+    pub guide: Rect,
     thickness: f64,
     edges: BothEdges,
     /// The clear area as it is seen from this face.
@@ -34,9 +39,10 @@ pub(super) struct Ground {
     rim: Option<f64>,
 }
 
-impl Ground {
+impl<'a> Ground<'a> {
     /// A face of a plate whose outline seen from the front is `base`, nothing placed on it yet.
-    pub fn new(component: &Component, side: Side, base: &Region, tolerance: Tolerance) -> Self {
+    pub fn new(piece: &'a Piece, side: Side, base: &Region, tolerance: Tolerance) -> Self {
+        let component = piece.component();
         let plate = component.plate();
         let BothEdges { top, bottom } = plate.edges;
         let thickness = plate.thickness.as_mm();
@@ -50,30 +56,40 @@ impl Ground {
             }
             _ => None,
         });
+        let guide = Rect::centred(plate.width.as_mm(), plate.height.as_mm());
+        let base = if side == Side::Front { base.clone() } else { base.mirrored(true) };
+        let rect = match plate.outline {
+            Outline::Contour(_) => base.bounds().unwrap_or(guide),
+            _ => guide,
+        };
         let mut ground = Ground {
+            piece,
             side,
             tolerance,
-            rect: Rect::centred(plate.width.as_mm(), plate.height.as_mm()),
+            rect,
+            guide,
             thickness,
             edges: match side {
                 Side::Front => plate.edges,
                 Side::Back => BothEdges { top: bottom, bottom: top },
             },
             clear: None,
-            base: if side == Side::Front { base.clone() } else { base.mirrored(true) },
+            base,
             fields: Vec::new(),
             rim,
         };
-        ground.clear = ground.find_clear_area(component);
+        ground.clear = ground.find_clear_area();
         ground
     }
 
     /// An element in its place. A field changes the ground for what comes after it.
     pub fn place(&mut self, element: &Element) -> Placed {
         let placed = match element {
+            Element::Lettering(Lettering { relief, edge, .. })
+            | Element::Emblem(Emblem { relief, edge, .. }) => {
+                self.in_relief(element, *relief, *edge)
+            }
             Element::Hole(hole) => self.hole(hole),
-            Element::Lettering(lettering) => self.lettering(lettering),
-            Element::Emblem(emblem) => self.emblem(emblem),
             Element::Rim(rim) => self.rim(rim),
             Element::Recess(recess) => self.recess(recess),
             Element::Loop(ring) => self.ring(ring).0,
@@ -84,10 +100,10 @@ impl Ground {
         }
     }
 
-    /// Where a box comes to lie: the vector that moves it there.
-    fn offset_of(&self, own: Rect, place: &LetteringPlace) -> (f64, f64) {
-        let (plate_across, plate_up) = spans(self.rect);
-        let (clear_across, clear_up) = spans(self.clear.unwrap_or(self.rect));
+    /// Where a box on a plate comes to lie: the vector that moves it there.
+    fn offset_of(&self, own: Rect, plate: Rect, place: &LetteringPlace) -> (f64, f64) {
+        let (plate_across, plate_up) = spans(plate);
+        let (clear_across, clear_up) = spans(self.clear.unwrap_or(plate));
         let dx = place.across.resolve(own.width(), plate_across, clear_across) - own.x0;
         let dy = place.up.resolve(own.height(), plate_up, clear_up) - own.y0;
         (dx, dy)
@@ -171,36 +187,47 @@ impl Ground {
         }
     }
 
-    fn lettering(&self, lettering: &Lettering) -> Placed {
-        let face = typeface(&lettering.face).unwrap_or(&TYPEFACES[0]);
-        let height = lettering.letter_height.as_mm();
-        let words = set(&lettering.words, face, height, self.tolerance);
-        let own =
-            words.placing_box(height).unwrap_or(Rect { x0: 0.0, y0: 0.0, x1: 0.0, y1: height });
-        let (dx, dy) = self.offset_of(own, &lettering.place);
-        let frame = own.moved(dx, dy);
-        let region = repeated(words.region.moved(dx, dy), lettering.repeat);
-        let ground = self.height_at(frame.centre());
-        let prisms = self.relief(&region, ground, lettering.relief, lettering.edge);
-        let placed = self.placed(&lettering.id, ElementKind::Lettering, region, frame, prisms);
-        Placed { drawn: Drawn { glyphs: words.glyphs, missing: words.missing }, ..placed }
+    /// The outline of lettering or an emblem in its place, the box it is placed by, and what was
+    /// drawn; `None` for any other element.
+    pub fn figure(&self, element: &Element) -> Option<(Region, Rect, Drawn)> {
+        let (region, own, place, repeat, drawn) = match element {
+            Element::Lettering(lettering) => {
+                let room = self.clear.unwrap_or(self.guide);
+                let room = (room.width(), room.height());
+                let words = own_words(self.piece, lettering, room, self.tolerance);
+                let drawn = Drawn {
+                    glyphs: words.set.glyphs,
+                    missing: words.set.missing,
+                    letter_height: words.letter_height,
+                    span: words.set.span,
+                };
+                (words.set.region, words.frame, &lettering.place, lettering.repeat, drawn)
+            }
+            Element::Emblem(element) => {
+                let shape = emblem(&element.shape).unwrap_or(&EMBLEMS[0]);
+                let setting = Setting {
+                    width: element.width.as_mm(),
+                    stretch: element.stretch,
+                    turn: element.turn,
+                    mirrored: element.mirrored,
+                };
+                let region = shape.set(setting, self.tolerance);
+                let own = region.bounds().unwrap_or(Rect::centred(0.0, 0.0));
+                (region, own, &element.place, element.repeat, Drawn::default())
+            }
+            _ => return None,
+        };
+        let (dx, dy) = self.offset_of(own, self.guide, place);
+        Some((repeated(region.moved(dx, dy), repeat), own.moved(dx, dy), drawn))
     }
 
-    fn emblem(&self, element: &Emblem) -> Placed {
-        let shape = emblem(&element.shape).unwrap_or(&EMBLEMS[0]);
-        let setting = Setting {
-            width: element.width.as_mm(),
-            stretch: element.stretch,
-            turn: element.turn,
-            mirrored: element.mirrored,
-        };
-        let region = shape.set(setting, self.tolerance);
-        let own = region.bounds().unwrap_or(Rect::centred(0.0, 0.0));
-        let (dx, dy) = self.offset_of(own, &element.place);
-        let (region, frame) = (repeated(region.moved(dx, dy), element.repeat), own.moved(dx, dy));
+    fn in_relief(&self, element: &Element, relief: Relief, edge: Edge) -> Placed {
+        let nothing = || (Region::default(), Rect::centred(0.0, 0.0), Drawn::default());
+        let (region, frame, drawn) = self.figure(element).unwrap_or_else(nothing);
         let ground = self.height_at(frame.centre());
-        let prisms = self.relief(&region, ground, element.relief, element.edge);
-        self.placed(&element.id, ElementKind::Emblem, region, frame, prisms)
+        let prisms = self.relief(&region, ground, relief, edge);
+        let placed = self.placed(element.id(), element.kind(), region, frame, prisms);
+        Placed { drawn, ..placed }
     }
 
     fn rim(&self, rim: &Rim) -> Placed {
@@ -223,7 +250,7 @@ impl Ground {
                 let size = (own.width.as_mm(), own.height.as_mm());
                 let shape = outline(&own.outline, size, self.tolerance).turned(own.turn);
                 let box_ = shape.bounds().unwrap_or(Rect::centred(size.0, size.1));
-                let (dx, dy) = self.offset_of(box_, &recess.place);
+                let (dx, dy) = self.offset_of(box_, self.rect, &recess.place);
                 let frame = box_.moved(dx, dy);
                 let region = repeated(shape.moved(dx, dy), recess.repeat);
                 (region, frame, self.height_at(frame.centre()))
@@ -286,8 +313,12 @@ impl Ground {
     }
 
     /// The clear area as it is seen from this face: of a rectangular plate with rounded corners
-    /// exactly, of any other outline on a lattice.
-    fn find_clear_area(&self, component: &Component) -> Option<Rect> {
+    /// exactly, of any other outline on a lattice. A contour blank has the size that was given.
+    fn find_clear_area(&self) -> Option<Rect> {
+        let component = self.piece.component();
+        if matches!(component.plate().outline, Outline::Contour(_)) {
+            return Some(self.guide);
+        }
         let margin = component.margin.as_mm();
         // A rim narrows the face; what is left inside it has the margin.
         let rim = component.elements.iter().fold(0.0, |inner: f64, element| match element {

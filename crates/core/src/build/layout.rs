@@ -1,10 +1,11 @@
 use super::Prism;
+use super::contour::contour;
 use super::ground::Ground;
 use super::loops::with_loop;
 use super::outline::outline;
 use super::reach::within_reach;
-use crate::piece::{Edge, Element, ElementKind, Piece, Relief, Side};
-use crate::plane::{Rect, Region, Tolerance};
+use crate::piece::{Edge, Element, ElementKind, Outline, Piece, Relief, Side};
+use crate::plane::{Rect, Region, Tolerance, rounded_rectangle};
 use crate::solid::Act;
 
 /// A component with everything in its place. Coordinates in mm from the centre of the plate's
@@ -29,6 +30,9 @@ pub struct Layout {
 pub struct PlacedPlate {
     /// Its extent without loops.
     pub rect: Rect,
+    /// What lettering and emblems are placed on: the same, or for a contour blank the size that was
+    /// given.
+    pub guide: Rect,
     /// Height of its face in mm.
     pub thickness: f64,
     /// Its outline without loops.
@@ -75,12 +79,16 @@ pub struct Placed {
 }
 
 /// What became of the words of a lettering.
-#[derive(Debug, Clone, Default, PartialEq, Eq)]
+#[derive(Debug, Clone, Default, PartialEq)]
 pub struct Drawn {
     /// Letters drawn.
     pub glyphs: usize,
     /// Characters the face lacks.
     pub missing: Vec<char>,
+    /// Height of the capitals of a line of size 1, in mm.
+    pub letter_height: f64,
+    /// What part of its circle the longest line takes up, in degrees; 0 for straight lines.
+    pub span: f64,
 }
 
 /// Places every element of a piece. What is too large is placed as asked and left to preflight;
@@ -88,11 +96,10 @@ pub struct Drawn {
 pub fn layout(piece: &Piece, tolerance: Tolerance) -> Layout {
     let component = piece.component();
     let plate = component.plate();
-    let size = (plate.width.as_mm(), plate.height.as_mm());
-    let base = outline(&plate.outline, size, tolerance);
-    let mut front = Ground::new(component, Side::Front, &base, tolerance);
+    let base = base_of(piece, tolerance);
+    let mut front = Ground::new(piece, Side::Front, &base, tolerance);
     let has_back = component.elements.iter().any(|element| element.side() == Side::Back);
-    let mut back = has_back.then(|| Ground::new(component, Side::Back, &base, tolerance));
+    let mut back = has_back.then(|| Ground::new(piece, Side::Back, &base, tolerance));
 
     let mut whole = base.clone();
     let mut elements = Vec::with_capacity(component.elements.len());
@@ -123,7 +130,8 @@ pub fn layout(piece: &Piece, tolerance: Tolerance) -> Layout {
     };
     let (prisms, reduced_edge) = within_reach(body, tolerance);
     let placed_plate = PlacedPlate {
-        rect: Rect::centred(size.0, size.1),
+        rect: front.rect,
+        guide: front.guide,
         thickness: plate.thickness.as_mm(),
         base,
         outline: whole,
@@ -142,10 +150,24 @@ pub fn layout(piece: &Piece, tolerance: Tolerance) -> Layout {
 /// The clear area of one face of a piece in mm from its centre, as it is seen from that face, or
 /// `None` where holes and margins leave none.
 pub fn clear_area(piece: &Piece, side: Side) -> Option<Rect> {
+    let base = base_of(piece, Tolerance::Draft);
+    Ground::new(piece, side, &base, Tolerance::Draft).clear
+}
+
+/// The outline of the plate without its loops: as it is given, or around what is on its front. A
+/// contour blank with nothing on it yet is a rectangle of the size that was given.
+fn base_of(piece: &Piece, tolerance: Tolerance) -> Region {
     let plate = piece.component().plate();
     let size = (plate.width.as_mm(), plate.height.as_mm());
-    let base = outline(&plate.outline, size, Tolerance::Draft);
-    Ground::new(piece.component(), side, &base, Tolerance::Draft).clear
+    let Outline::Contour(wanted) = &plate.outline else {
+        return outline(&plate.outline, size, tolerance);
+    };
+    let sheet = rounded_rectangle(Rect::centred(size.0, size.1), 0.0, tolerance);
+    let ground = Ground::new(piece, Side::Front, &sheet, tolerance);
+    let on_front = piece.component().elements.iter().filter(|one| one.side() == Side::Front);
+    let figures = on_front.filter_map(|element| Some(ground.figure(element)?.0)).collect();
+    let found = contour(&Region::gather(figures), wanted, tolerance);
+    if found.is_empty() { sheet } else { found }
 }
 
 /// Whether a rim on the very edge takes the place of the plate's own edge on a face, which would

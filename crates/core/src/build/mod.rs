@@ -4,6 +4,7 @@
 //! [`evaluate`] runs the whole way: layout, sections, mesh, measures and findings.
 
 mod clear;
+mod contour;
 mod elevation;
 mod ground;
 mod layout;
@@ -11,10 +12,14 @@ mod loops;
 mod outline;
 mod reach;
 mod sections;
+mod words;
 
 pub use elevation::Prism;
 pub use layout::{Drawn, Layout, Placed, PlacedPlate, clear_area, layout};
 pub use sections::sections;
+
+pub(crate) use contour::contour;
+pub(crate) use words::height_to_fit;
 
 use crate::piece::Piece;
 use crate::plane::{MAX_COORDINATE_MM, Rect, Tolerance};

@@ -56,6 +56,8 @@ pub(super) fn outline(
             let whole = (width / 2.0, height / 2.0);
             stretched(scalloped(whole, scallop.waves, depth, tolerance))
         }
+        // A field has nothing to follow; a plate's contour is found elsewhere.
+        Outline::Contour(_) => rounded_rectangle(rect, 0.0, tolerance),
         Outline::Ring(ring) => {
             let whole = ellipse((0.0, 0.0), (width / 2.0, height / 2.0), tolerance);
             let inside = ring.inside.as_mm().min(shorter - 0.2);

@@ -1,98 +1,102 @@
 //! The typefaces that ship with Kalotype, each unmodified and with its licence.
 
+use super::shelf::own_typeface;
 use super::{Group, Typeface};
+use std::sync::{Arc, LazyLock};
 
 macro_rules! shipped {
     ($id:literal, $name:literal, $group:ident, $folder:literal, $file:literal) => {
-        Typeface::new(
+        Arc::new(Typeface::shipped(
             $id,
             $name,
             Group::$group,
             include_bytes!(concat!("../../typefaces/", $folder, "/", $file)),
             include_str!(concat!("../../typefaces/", $folder, "/LICENSE.txt")),
-        )
+        ))
     };
 }
 
 /// All shipped typefaces, in the order they are offered.
-pub static TYPEFACES: [Typeface; 17] = [
-    shipped!("nunito", "Nunito Black", Heavy, "nunito", "Nunito_900Black.ttf"),
-    shipped!("baloo-2", "Baloo 2 ExtraBold", Heavy, "baloo-2", "Baloo2_800ExtraBold.ttf"),
-    shipped!(
-        "montserrat",
-        "Montserrat ExtraBold",
-        Heavy,
-        "montserrat",
-        "Montserrat_800ExtraBold.ttf"
-    ),
-    shipped!("rubik", "Rubik Black", Heavy, "rubik", "Rubik_900Black.ttf"),
-    shipped!(
-        "shantell-sans",
-        "Shantell Sans ExtraBold",
-        Heavy,
-        "shantell-sans",
-        "ShantellSans_800ExtraBold.ttf"
-    ),
-    shipped!("bebas-neue", "Bebas Neue", Narrow, "bebas-neue", "BebasNeue_400Regular.ttf"),
-    shipped!("anton", "Anton", Narrow, "anton", "Anton_400Regular.ttf"),
-    shipped!("zilla-slab", "Zilla Slab Bold", Slab, "zilla-slab", "ZillaSlab_700Bold.ttf"),
-    shipped!(
-        "roboto-slab",
-        "Roboto Slab ExtraBold",
-        Slab,
-        "roboto-slab",
-        "RobotoSlab_800ExtraBold.ttf"
-    ),
-    shipped!("noto-serif", "Noto Serif Black", Serif, "noto-serif", "NotoSerif_900Black.ttf"),
-    shipped!("pacifico", "Pacifico", Script, "pacifico", "Pacifico_400Regular.ttf"),
-    shipped!(
-        "saira-stencil-one",
-        "Saira Stencil One",
-        Stencil,
-        "saira-stencil-one",
-        "SairaStencilOne_400Regular.ttf"
-    ),
-    shipped!(
-        "black-ops-one",
-        "Black Ops One",
-        Stencil,
-        "black-ops-one",
-        "BlackOpsOne_400Regular.ttf"
-    ),
-    shipped!(
-        "jetbrains-mono",
-        "JetBrains Mono ExtraBold",
-        Display,
-        "jetbrains-mono",
-        "JetBrainsMono_800ExtraBold.ttf"
-    ),
-    shipped!(
-        "press-start-2p",
-        "Press Start 2P",
-        Display,
-        "press-start-2p",
-        "PressStart2P_400Regular.ttf"
-    ),
-    shipped!(
-        "grenze-gotisch",
-        "Grenze Gotisch ExtraBold",
-        Display,
-        "grenze-gotisch",
-        "GrenzeGotisch_800ExtraBold.ttf"
-    ),
-    shipped!("bungee", "Bungee", Display, "bungee", "Bungee_400Regular.ttf"),
-];
+pub static TYPEFACES: LazyLock<[Arc<Typeface>; 17]> = LazyLock::new(|| {
+    [
+        shipped!("nunito", "Nunito Black", Heavy, "nunito", "Nunito_900Black.ttf"),
+        shipped!("baloo-2", "Baloo 2 ExtraBold", Heavy, "baloo-2", "Baloo2_800ExtraBold.ttf"),
+        shipped!(
+            "montserrat",
+            "Montserrat ExtraBold",
+            Heavy,
+            "montserrat",
+            "Montserrat_800ExtraBold.ttf"
+        ),
+        shipped!("rubik", "Rubik Black", Heavy, "rubik", "Rubik_900Black.ttf"),
+        shipped!(
+            "shantell-sans",
+            "Shantell Sans ExtraBold",
+            Heavy,
+            "shantell-sans",
+            "ShantellSans_800ExtraBold.ttf"
+        ),
+        shipped!("bebas-neue", "Bebas Neue", Narrow, "bebas-neue", "BebasNeue_400Regular.ttf"),
+        shipped!("anton", "Anton", Narrow, "anton", "Anton_400Regular.ttf"),
+        shipped!("zilla-slab", "Zilla Slab Bold", Slab, "zilla-slab", "ZillaSlab_700Bold.ttf"),
+        shipped!(
+            "roboto-slab",
+            "Roboto Slab ExtraBold",
+            Slab,
+            "roboto-slab",
+            "RobotoSlab_800ExtraBold.ttf"
+        ),
+        shipped!("noto-serif", "Noto Serif Black", Serif, "noto-serif", "NotoSerif_900Black.ttf"),
+        shipped!("pacifico", "Pacifico", Script, "pacifico", "Pacifico_400Regular.ttf"),
+        shipped!(
+            "saira-stencil-one",
+            "Saira Stencil One",
+            Stencil,
+            "saira-stencil-one",
+            "SairaStencilOne_400Regular.ttf"
+        ),
+        shipped!(
+            "black-ops-one",
+            "Black Ops One",
+            Stencil,
+            "black-ops-one",
+            "BlackOpsOne_400Regular.ttf"
+        ),
+        shipped!(
+            "jetbrains-mono",
+            "JetBrains Mono ExtraBold",
+            Display,
+            "jetbrains-mono",
+            "JetBrainsMono_800ExtraBold.ttf"
+        ),
+        shipped!(
+            "press-start-2p",
+            "Press Start 2P",
+            Display,
+            "press-start-2p",
+            "PressStart2P_400Regular.ttf"
+        ),
+        shipped!(
+            "grenze-gotisch",
+            "Grenze Gotisch ExtraBold",
+            Display,
+            "grenze-gotisch",
+            "GrenzeGotisch_800ExtraBold.ttf"
+        ),
+        shipped!("bungee", "Bungee", Display, "bungee", "Bungee_400Regular.ttf"),
+    ]
+});
 
-/// The shipped typeface of this id.
-pub fn typeface(id: &str) -> Option<&'static Typeface> {
-    TYPEFACES.iter().find(|typeface| typeface.id == id)
+/// The typeface of this id: a shipped one, or one of the user's own that is on the shelf.
+pub fn typeface(id: &str) -> Option<Arc<Typeface>> {
+    TYPEFACES.iter().find(|typeface| typeface.id == id).cloned().or_else(|| own_typeface(id))
 }
 
 /// A shipped typeface that has every one of these characters, one of the preferred group first.
-pub fn typeface_for(characters: &[char], preferred: Group) -> Option<&'static Typeface> {
+pub fn typeface_for(characters: &[char], preferred: Option<Group>) -> Option<Arc<Typeface>> {
     let mut able = TYPEFACES.iter().filter(|t| characters.iter().all(|&c| t.has(c)));
     let first = able.clone().next();
-    able.find(|typeface| typeface.group == preferred).or(first)
+    able.find(|typeface| typeface.group == preferred).or(first).cloned()
 }
 
 #[cfg(test)]
@@ -102,14 +106,14 @@ mod tests {
 
     #[test]
     fn every_face_parses_prints_names_and_carries_its_licence() {
-        let ids: HashSet<_> = TYPEFACES.iter().map(|typeface| typeface.id).collect();
+        let ids: HashSet<_> = TYPEFACES.iter().map(|typeface| &typeface.id).collect();
         assert_eq!(ids.len(), TYPEFACES.len());
-        for typeface in &TYPEFACES {
+        for typeface in TYPEFACES.iter() {
             assert!(typeface.face().units_per_em() > 0);
             for character in "ÅŁßğéŞçñøŽ ABCabc0189&-".chars() {
                 assert!(typeface.has(character), "{} lacks {character}", typeface.id);
             }
-            let licence = typeface.licence;
+            let licence = &typeface.licence;
             assert!(
                 licence.contains("SIL Open Font License") || licence.contains("Apache License")
             );
@@ -128,9 +132,9 @@ mod tests {
 
     #[test]
     fn a_face_that_has_the_letters_is_found() {
-        assert_eq!(typeface_for(&['Ж'], Group::Heavy).unwrap().group, Group::Heavy);
-        assert_eq!(typeface_for(&['Ω'], Group::Slab).unwrap().id, "roboto-slab");
-        assert!(typeface_for(&['ש'], Group::Slab).is_some());
-        assert!(typeface_for(&['⛴'], Group::Slab).is_none());
+        assert_eq!(typeface_for(&['Ж'], Some(Group::Heavy)).unwrap().group, Some(Group::Heavy));
+        assert_eq!(typeface_for(&['Ω'], Some(Group::Slab)).unwrap().id, "roboto-slab");
+        assert!(typeface_for(&['ש'], Some(Group::Slab)).is_some());
+        assert!(typeface_for(&['⛴'], Some(Group::Slab)).is_none());
     }
 }

@@ -1,7 +1,9 @@
 use kurbo::BezPath;
-use rustybuzz::ttf_parser::{GlyphId, OutlineBuilder};
+use rustybuzz::ttf_parser::{self, GlyphId, OutlineBuilder};
 use serde::Serialize;
+use std::borrow::Cow;
 use std::sync::OnceLock;
+use std::sync::atomic::{AtomicU64, Ordering};
 
 /// How a typeface looks and prints.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
@@ -23,18 +25,40 @@ pub enum Group {
     Display,
 }
 
-/// A shipped typeface.
+/// A typeface: a shipped one, or one of the user's own.
 pub struct Typeface {
     /// The name used in piece files; never changes.
-    pub id: &'static str,
+    pub id: Cow<'static, str>,
     /// The name shown.
-    pub name: &'static str,
-    /// How it looks and prints.
-    pub group: Group,
-    /// The licence it is shipped under, in full.
-    pub licence: &'static str,
-    bytes: &'static [u8],
-    face: OnceLock<rustybuzz::Face<'static>>,
+    pub name: Cow<'static, str>,
+    /// How it looks and prints; nothing for one of the user's own.
+    pub group: Option<Group>,
+    /// The licence it comes with, in full, or what the font says of it.
+    pub licence: Cow<'static, str>,
+    font: Font,
+    /// Tells typefaces apart, whatever they are called.
+    key: u64,
+}
+
+/// The parsed font, with the bytes it refers to.
+enum Font {
+    Shipped { bytes: &'static [u8], face: OnceLock<rustybuzz::Face<'static>> },
+    Own(OwnFont),
+}
+
+type ParsedFace<'a> = rustybuzz::Face<'a>;
+
+self_cell::self_cell!(
+    pub(super) struct OwnFont {
+        owner: Vec<u8>,
+        #[covariant]
+        dependent: ParsedFace,
+    }
+);
+
+fn next_key() -> u64 {
+    static NEXT: AtomicU64 = AtomicU64::new(0);
+    NEXT.fetch_add(1, Ordering::Relaxed)
 }
 
 /// Where capitals stand, in font units.
@@ -47,24 +71,52 @@ pub struct CapHeight {
 }
 
 impl Typeface {
-    pub(super) const fn new(
+    /// A shipped typeface; its file is parsed when it is first used.
+    pub(super) fn shipped(
         id: &'static str,
         name: &'static str,
         group: Group,
         bytes: &'static [u8],
         licence: &'static str,
     ) -> Self {
-        Typeface { id, name, group, licence, bytes, face: OnceLock::new() }
+        Typeface {
+            id: id.into(),
+            name: name.into(),
+            group: Some(group),
+            licence: licence.into(),
+            font: Font::Shipped { bytes, face: OnceLock::new() },
+            key: next_key(),
+        }
+    }
+
+    /// One of the user's own.
+    pub(super) fn own(id: String, name: String, licence: String, font: OwnFont) -> Self {
+        Typeface {
+            id: id.into(),
+            name: name.into(),
+            group: None,
+            licence: licence.into(),
+            font: Font::Own(font),
+            key: next_key(),
+        }
     }
 
     /// The parsed font.
     ///
     /// # Panics
     /// Never for the shipped files, all of which a test parses.
-    pub fn face(&self) -> &rustybuzz::Face<'static> {
-        self.face.get_or_init(|| {
-            rustybuzz::Face::from_slice(self.bytes, 0).expect("a shipped typeface parses")
-        })
+    pub fn face(&self) -> &rustybuzz::Face<'_> {
+        match &self.font {
+            Font::Shipped { bytes, face } => face.get_or_init(|| {
+                rustybuzz::Face::from_slice(bytes, 0).expect("a shipped typeface parses")
+            }),
+            Font::Own(own) => own.borrow_dependent(),
+        }
+    }
+
+    /// A number that tells this typeface from every other loaded by this program.
+    pub(super) fn key(&self) -> u64 {
+        self.key
     }
 
     /// Whether the face has a glyph for a character.
@@ -74,9 +126,7 @@ impl Typeface {
 
     /// The outline of a glyph in font units, y up.
     pub fn outline(&self, glyph: u16) -> BezPath {
-        let mut pen = Pen(BezPath::new());
-        self.face().outline_glyph(GlyphId(glyph), &mut pen);
-        pen.0
+        outline_of(self.face(), GlyphId(glyph))
     }
 
     /// The height of capitals as the font states it (OS/2 `sCapHeight`), or as its H measures
@@ -94,6 +144,13 @@ impl Typeface {
             (None, None) => CapHeight { foot: 0.0, height: 0.7 * f64::from(face.units_per_em()) },
         }
     }
+}
+
+/// The outline of a glyph in font units, y up; empty where it has none.
+pub(super) fn outline_of(face: &ttf_parser::Face<'_>, glyph: GlyphId) -> BezPath {
+    let mut pen = Pen(BezPath::new());
+    face.outline_glyph(glyph, &mut pen);
+    pen.0
 }
 
 struct Pen(BezPath);

@@ -1,6 +1,7 @@
 //! What a document may hold at all. Whether its sizes suit each other is for preflight to say.
 
 use super::{Element, FORMAT_VERSION, Piece};
+use crate::lettering::{OWN_FACE, TYPEFACES, typeface};
 use crate::units::{Length, Unit, format_length};
 use std::collections::HashSet;
 use std::ops::RangeInclusive;
@@ -71,6 +72,17 @@ impl Checker {
         }
     }
 
+    /// A typeface: unknown ones of the user's own are let pass, since a piece may come from another
+    /// shelf; preflight says so.
+    pub fn face(&mut self, field: &str, face: &str) {
+        if face.starts_with(OWN_FACE) || typeface(face).is_some() {
+            return;
+        }
+        let known: Vec<_> = TYPEFACES.iter().map(|t| t.id.as_ref()).collect();
+        let known = known.join(", ");
+        self.report(field, format!("There is no typeface “{face}”. There are: {known}."));
+    }
+
     pub fn place(&mut self, what: &str, across: Length, up: Length) {
         for (field, distance) in [("place.across.distance", across), ("place.up.distance", up)] {
             self.range(field, what, distance, -500.0..=500.0);
@@ -105,6 +117,7 @@ impl Piece {
                 format!("The name has {letters} characters; {LONGEST_NAME} are the most.");
             checker.report("name", message);
         }
+        self.check_inputs(&mut checker);
         if self.components.len() != 1 {
             let message = format!("A piece has one component, not {}.", self.components.len());
             checker.report("components", message);

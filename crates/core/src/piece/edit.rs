@@ -245,7 +245,7 @@ mod tests {
                 refused(set("hole-1", "diameter", json!("five"))),
                 refused(set("hole-1", "glaze", json!(3))),
                 refused(set("hole-9", "diameter", json!(3))),
-                refused(set("lettering-1", "words", json!("x".repeat(1001)))),
+                refused(set("lettering-1", "lines.0.words", json!("x".repeat(1001)))),
                 refused(set("lettering-1", "relief", json!({"sunk": 1}))),
                 refused(set("lettering-1", "place.across.from", json!("middle"))),
                 refused(Edit::Remove { target: "blank".into() }),

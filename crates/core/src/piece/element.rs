@@ -149,18 +149,9 @@ fn fresh_lettering(id: String, piece: &Piece, side: Side) -> Lettering {
         let width = set(words, face, 10.0, Tolerance::Draft).advance / 10.0;
         (room.height() * 0.6).min(room.width() / width).clamp(0.5, 400.0)
     });
-    Lettering {
-        id,
-        locked: false,
-        side,
-        words: words.to_owned(),
-        face: face.id.to_owned(),
-        letter_height: Length::mm(rounded(height)),
-        relief: side.customary(1.5, piece.component().plate().thickness.as_mm()),
-        edge: Edge::Square,
-        place: in_clear_area(),
-        repeat: Repeat::Once,
-    }
+    let relief = side.customary(1.5, piece.component().plate().thickness.as_mm());
+    let lettering = Lettering::one_line(words, &face.id, Length::mm(rounded(height)));
+    Lettering { id, side, relief, ..lettering }
 }
 
 fn in_clear_area() -> LetteringPlace {
@@ -230,7 +221,9 @@ impl Element {
     pub(super) fn letters(&self) -> usize {
         match self {
             Element::Lettering(lettering) => {
-                lettering.words.chars().count() * lettering.repeat.count() as usize
+                let letters: usize =
+                    lettering.lines.iter().map(|line| line.words.chars().count()).sum();
+                letters * lettering.repeat.count() as usize
             }
             _ => 0,
         }

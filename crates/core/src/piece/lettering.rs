@@ -1,11 +1,11 @@
 use super::check::Checker;
-use super::{Edge, LetteringPlace, Relief, Repeat, Side};
-use crate::lettering::{TYPEFACES, typeface};
+use super::{AcrossClear, Edge, LetteringPlace, Offset, Relief, Repeat, Side, UpClear};
+use crate::lettering::{Align, CircleSide, Reading, Style};
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-/// One line of words.
+/// Words, in one or several lines.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Lettering {
@@ -15,12 +15,22 @@ pub struct Lettering {
     pub locked: bool,
     /// Which face it is on.
     pub side: Side,
-    /// What it says, at most 1000 characters.
-    pub words: String,
-    /// The id of a shipped typeface.
+    /// What it says, 1 to 12 lines.
+    pub lines: Vec<TextLine>,
+    /// The id of a typeface: a shipped one, or one of the user's own.
     pub face: String,
-    /// Height of the capitals, 0.5 to 400 mm.
-    pub letter_height: Length,
+    /// How large it is.
+    pub size: LetterSize,
+    /// How the letters are drawn.
+    pub style: Style,
+    /// Where lines of different length meet.
+    pub align: Align,
+    /// From line to line, in heights of the lower line, 0.5 to 5.
+    pub pitch: f64,
+    /// What is put in the middle of its place.
+    pub sits_by: SitsBy,
+    /// What the words run along.
+    pub course: Course,
     /// How it meets the face.
     pub relief: Relief,
     /// How the edges of the letters are finished: the upper ones where they stand up, those at the
@@ -32,20 +42,165 @@ pub struct Lettering {
     pub repeat: Repeat,
 }
 
+/// A line of words.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct TextLine {
+    /// What it says, at most 1000 characters. `{name}` stands for the piece's input of that name.
+    pub words: String,
+    /// A typeface of its own; nothing for that of the lettering.
+    pub face: Option<String>,
+    /// Its letter height in proportion to that of the lettering, 0.1 to 10.
+    pub scale: f64,
+}
+
+/// How large letters are.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case", deny_unknown_fields)]
+pub enum LetterSize {
+    /// By the height of the capitals, 0.5 to 400 mm.
+    Height(Length),
+    /// As large as a box lets them be, width or height, whichever binds first. Along a circle the
+    /// height of the box is the height of the capitals.
+    Box(LetterBox),
+    /// As large as the clear area lets them be.
+    ClearArea,
+}
+
+/// A box to be filled.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct LetterBox {
+    /// From left to right, 1 to 500 mm.
+    pub width: Length,
+    /// From bottom to top, 0.5 to 400 mm.
+    pub height: Length,
+}
+
+/// What of the words is put in the middle of their place, up and down.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case")]
+pub enum SitsBy {
+    /// The capitals, from the foot of the last line to the top of the first, so that words with and
+    /// without descenders stand on one line.
+    #[default]
+    Capitals,
+    /// All that is drawn.
+    Ink,
+}
+
+/// What words run along.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
+#[serde(rename_all = "kebab-case", deny_unknown_fields)]
+pub enum Course {
+    /// Straight lines.
+    #[default]
+    Straight,
+    /// A circle, which is what the place is of.
+    Circle(CircleCourse),
+}
+
+/// A circle that words run along.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct CircleCourse {
+    /// Its radius, 0.5 to 500 mm.
+    pub radius: Length,
+    /// Which way the words run.
+    pub reading: Reading,
+    /// On which side of the circle the first line stands.
+    pub side: CircleSide,
+    /// Where the middle of the words stands, in degrees: 0 is right, 90 up, 180 left.
+    pub middle: f64,
+    /// The part of the circle the words are spread over, 5° to 360°; nothing for the room the
+    /// letters take.
+    pub spread: Option<f64>,
+}
+
+/// The most lines one lettering has.
+const MOST_LINES: usize = 12;
+
+/// The most characters one line has.
+const MOST_CHARACTERS: usize = 1000;
+
 impl Lettering {
+    /// One line of a letter height, in the customary style.
+    pub fn one_line(words: &str, face: &str, letter_height: Length) -> Self {
+        Lettering {
+            id: String::new(),
+            locked: false,
+            side: Side::Front,
+            lines: vec![TextLine::new(words)],
+            face: face.to_owned(),
+            size: LetterSize::Height(letter_height),
+            style: Style::default(),
+            align: Align::Centre,
+            pitch: 1.6,
+            sits_by: SitsBy::Capitals,
+            course: Course::Straight,
+            relief: Relief::raised(1.5),
+            edge: Edge::Square,
+            place: LetteringPlace {
+                across: Offset { from: AcrossClear::Clear, distance: Length::ZERO },
+                up: Offset { from: UpClear::Clear, distance: Length::ZERO },
+            },
+            repeat: Repeat::Once,
+        }
+    }
+
+    /// What it says, the lines in one.
+    pub fn words(&self) -> String {
+        let lines: Vec<&str> = self.lines.iter().map(|line| line.words.as_str()).collect();
+        lines.join(" ")
+    }
+
     pub(super) fn check(&self, checker: &mut Checker) {
-        const MOST: usize = 1000;
-        let count = self.words.chars().count();
-        if count > MOST {
-            let message = format!("That is {count} characters; {MOST} are the most for one line.");
-            checker.report("words", message);
+        let count = self.lines.len();
+        if count == 0 || count > MOST_LINES {
+            let message = format!("There are {count} lines; there can be 1 to {MOST_LINES}.");
+            checker.report("lines", message);
         }
-        if typeface(&self.face).is_none() {
-            let known: Vec<_> = TYPEFACES.iter().map(|t| t.id).collect();
-            let (face, known) = (&self.face, known.join(", "));
-            checker.report("face", format!("There is no typeface “{face}”. There are: {known}."));
+        for (i, line) in self.lines.iter().enumerate() {
+            let count = line.words.chars().count();
+            if count > MOST_CHARACTERS {
+                let message = format!(
+                    "That is {count} characters; {MOST_CHARACTERS} are the most for one line."
+                );
+                checker.report(&format!("lines.{i}.words"), message);
+            }
+            let field = format!("lines.{i}.scale");
+            checker.share(&field, "The size of a line", line.scale, 0.1..=10.0);
+            if let Some(face) = &line.face {
+                checker.face(&format!("lines.{i}.face"), face);
+            }
         }
-        checker.range("letter_height", "The letter height", self.letter_height, 0.5..=400.0);
+        checker.face("face", &self.face);
+        match self.size {
+            LetterSize::Height(height) => {
+                checker.range("size.height", "The letter height", height, 0.5..=400.0);
+            }
+            LetterSize::Box(LetterBox { width, height }) => {
+                checker.range("size.box.width", "The width of the box", width, 1.0..=500.0);
+                checker.range("size.box.height", "The height of the box", height, 0.5..=400.0);
+            }
+            LetterSize::ClearArea => {}
+        }
+        let style = self.style;
+        checker.share("style.spacing", "The room between letters", style.spacing, -0.3..=3.0);
+        checker.range("style.heavier", "The added weight", style.heavier, -2.0..=5.0);
+        checker.share("style.slant", "The slant", style.slant, -45.0..=45.0);
+        checker.share("style.stretch", "The stretch", style.stretch, 0.3..=3.0);
+        checker.share("pitch", "The distance from line to line", self.pitch, 0.5..=5.0);
+        if let Course::Circle(circle) = self.course {
+            let field = "course.circle";
+            let radius = format!("{field}.radius");
+            checker.range(&radius, "The radius of the circle", circle.radius, 0.5..=500.0);
+            checker.angle(&format!("{field}.middle"), circle.middle);
+            if let Some(spread) = circle.spread {
+                let what = "The part of the circle";
+                checker.share(&format!("{field}.spread"), what, spread, 5.0..=360.0);
+            }
+        }
         self.relief.check(checker);
         self.edge.check("edge", checker);
         self.repeat.check(checker);
@@ -54,5 +209,12 @@ impl Lettering {
             self.place.across.distance,
             self.place.up.distance,
         );
+    }
+}
+
+impl TextLine {
+    /// A line in the face and size of its lettering.
+    pub fn new(words: &str) -> Self {
+        TextLine { words: words.to_owned(), face: None, scale: 1.0 }
     }
 }

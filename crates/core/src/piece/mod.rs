@@ -12,6 +12,7 @@ mod edit;
 mod element;
 mod emblem;
 mod hole;
+mod input;
 mod lettering;
 mod outline;
 mod place;
@@ -32,8 +33,9 @@ pub use edit::{Applied, Edit, EditError, apply};
 pub use element::{Element, ElementKind};
 pub use emblem::Emblem;
 pub use hole::{Hole, HoleShape};
-pub use lettering::Lettering;
-pub use outline::{Corner, Corners, Outline, Polygon, Ring, Scallop, Star, Tag};
+pub use input::{Fronted, Input};
+pub use lettering::{CircleCourse, Course, LetterBox, LetterSize, Lettering, SitsBy, TextLine};
+pub use outline::{Contour, Corner, Corners, Outline, Polygon, Ring, Scallop, Star, Tag};
 pub(crate) use place::Span;
 pub use place::{
     Across, AcrossClear, Datum, FromDatum, HolePlace, LetteringPlace, Offset, Up, UpClear,
@@ -56,7 +58,7 @@ use serde::{Deserialize, Serialize};
 /// 1: a rectangular plate, lettering, round holes. 2: outlines, edges, rims, recesses, loops,
 /// emblems, shaped and blind holes. 3: elements on the back, locks, reliefs by share and flush,
 /// grooves, recesses with a shape of their own, loops at a point, with a thickness of their own and
-/// for ribbons.
+/// for ribbons; lettering in lines, along circles, in boxes and in styles; inputs.
 pub const FORMAT_VERSION: u32 = 3;
 
 /// One thing to make.
@@ -69,6 +71,10 @@ pub struct Piece {
     pub name: String,
     /// The unit sizes are shown in. The file itself always holds millimetres.
     pub units: Unit,
+    /// Texts that lettering takes the place of `{name}` from, at most 20.
+    pub inputs: Vec<Input>,
+    /// The fields a short form asks for, in order, at most 20.
+    pub fronted: Vec<Fronted>,
     /// The separately printed solids of the piece: one in this version.
     pub components: Vec<Component>,
 }
@@ -101,6 +107,8 @@ impl Piece {
             kalotype: FORMAT_VERSION,
             name: name.to_owned(),
             units,
+            inputs: Vec::new(),
+            fronted: Vec::new(),
             components: vec![Component {
                 blank: Blank::Plate(Plate::default()),
                 margin: Length::mm(2.0),

@@ -29,6 +29,9 @@ pub enum Outline {
     Scallop(Scallop),
     /// An ellipse with a round opening in its middle.
     Ring(Ring),
+    /// The contour of the lettering and emblems on the front. The plate's width and height are then
+    /// the room they are placed in.
+    Contour(Contour),
 }
 
 /// The four corners of a rectangle.
@@ -140,6 +143,18 @@ pub struct Ring {
     pub inside: Length,
 }
 
+/// An outline that follows what is on the plate.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Contour {
+    /// How far it stands off, 0.2 to 50 mm.
+    pub offset: Length,
+    /// Crevices narrower than this are closed, 0 to 50 mm.
+    pub crevices: Length,
+    /// Enclosed gaps smaller than a disc this wide are filled, 0 to 200 mm.
+    pub gaps: Length,
+}
+
 impl Outline {
     pub(super) fn check(&self, field: &str, checker: &mut Checker) {
         let at = |name: &str| format!("{field}.{name}");
@@ -165,6 +180,12 @@ impl Outline {
             Outline::Tag(tag) => {
                 checker.range(&at("tag.point"), "The point", tag.point, 0.0..=250.0);
                 checker.range(&at("tag.rounding"), "The rounding", tag.rounding, 0.0..=250.0);
+            }
+            Outline::Contour(contour) => {
+                checker.range(&at("contour.offset"), "The contour", contour.offset, 0.2..=50.0);
+                let crevices = contour.crevices;
+                checker.range(&at("contour.crevices"), "The crevices", crevices, 0.0..=50.0);
+                checker.range(&at("contour.gaps"), "The gaps", contour.gaps, 0.0..=200.0);
             }
             Outline::Scallop(scallop) => {
                 checker.count(&at("scallop.waves"), "The waves", scallop.waves, 3..=48);

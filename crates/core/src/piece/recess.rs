@@ -62,6 +62,10 @@ impl Recess {
                 checker.range("shape.own.height", "The field’s height", own.height, 0.5..=500.0);
                 checker.angle("shape.own.turn", own.turn);
                 own.outline.check("shape.own.outline", checker);
+                if matches!(own.outline, Outline::Contour(_)) {
+                    let message = "A field cannot be a contour; only the plate can.".to_owned();
+                    checker.report("shape.own.outline", message);
+                }
             }
         }
         self.depth.check("depth", checker);

@@ -40,6 +40,8 @@ pub(super) fn from_version_1(mut document: Value) -> Value {
 /// and depths say what they are, and what is new in 3 is left out.
 pub(super) fn from_version_2(mut document: Value) -> Value {
     document["kalotype"] = json!(3);
+    document["inputs"] = json!([]);
+    document["fronted"] = json!([]);
     let components = document["components"].as_array_mut();
     let elements = components
         .into_iter()
@@ -56,9 +58,7 @@ pub(super) fn from_version_2(mut document: Value) -> Value {
                 *relief = relief_of_version_2(relief);
             }
             match kind.as_str() {
-                "lettering" => {
-                    fields.insert("repeat".to_owned(), json!("once"));
-                }
+                "lettering" => upgrade_lettering(fields),
                 "rim" => {
                     if let Some(height) = fields.remove("height") {
                         fields.insert("relief".to_owned(), json!({ "raised": { "by": height } }));
@@ -87,6 +87,29 @@ pub(super) fn from_version_2(mut document: Value) -> Value {
     document
 }
 
+/// One line of words of a letter height becomes lines of a size, plainly set.
+fn upgrade_lettering(fields: &mut serde_json::Map<String, Value>) {
+    if let Some(words) = fields.remove("words") {
+        let line = json!({ "words": words, "face": null, "scale": 1.0 });
+        fields.insert("lines".to_owned(), json!([line]));
+    }
+    if let Some(height) = fields.remove("letter_height") {
+        fields.insert("size".to_owned(), json!({ "height": height }));
+    }
+    let style =
+        json!({ "spacing": 0.0, "heavier": 0.0, "capitals": false, "slant": 0.0, "stretch": 1.0 });
+    for (name, value) in [
+        ("style", style),
+        ("align", json!("centre")),
+        ("pitch", json!(1.6)),
+        ("sits_by", json!("capitals")),
+        ("course", json!("straight")),
+        ("repeat", json!("once")),
+    ] {
+        fields.insert(name.to_owned(), value);
+    }
+}
+
 fn relief_of_version_2(relief: &Value) -> Value {
     if relief == "level-with-rim" {
         return json!({ "raised": relief });
@@ -106,7 +129,7 @@ fn square_edges() -> Value {
 #[cfg(test)]
 mod tests {
     use crate::piece::{
-        Corner, Element, FieldShape, HoleShape, LoopPlace, Outline, Relief, Side, read,
+        Corner, Element, FieldShape, HoleShape, LetterSize, LoopPlace, Outline, Relief, Side, read,
     };
     use crate::units::Length;
 
@@ -171,6 +194,8 @@ mod tests {
         assert_eq!((ring.at, ring.own), (LoopPlace::Angle(90.0), None));
         let Some(Element::Lettering(words)) = piece.element("lettering-1") else { panic!() };
         assert_eq!(words.relief, Relief::recessed(1.5));
+        assert_eq!((words.words().as_str(), words.lines.len()), ("Ω", 1));
+        assert_eq!(words.size, LetterSize::Height(Length::mm(8.0)));
         let Some(Element::Emblem(star)) = piece.element("emblem-1") else { panic!() };
         assert_eq!(star.relief, Relief::Raised(crate::piece::Height::LevelWithRim));
     }

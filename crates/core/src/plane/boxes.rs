@@ -44,6 +44,16 @@ impl Rect {
         }
     }
 
+    /// The smallest box around both.
+    pub fn hull(&self, other: &Self) -> Self {
+        Rect {
+            x0: self.x0.min(other.x0),
+            y0: self.y0.min(other.y0),
+            x1: self.x1.max(other.x1),
+            y1: self.y1.max(other.y1),
+        }
+    }
+
     /// Mirrored across the upright line through the origin.
     pub fn mirrored(self) -> Self {
         Rect { x0: -self.x1, x1: -self.x0, ..self }

@@ -2,6 +2,7 @@
 
 use super::finding::set;
 use super::{Figure, Finding, Job, Weight};
+use crate::build::height_to_fit;
 use crate::plane::Rect;
 use serde_json::json;
 
@@ -48,17 +49,29 @@ pub(super) fn with_fit(job: &Job<'_>, finding: Finding, figure: Figure<'_>, ink:
     const SMALLEST_MM: f64 = 2.0;
     let Some(clear) = job.layout.clear_of(figure.placed.side) else { return finding };
     let id = &figure.placed.id;
-    let scale = (clear.width() / ink.width()).min(clear.height() / ink.height()).min(1.0);
-    let fitted = (figure.size * scale * 20.0).floor() / 20.0;
-    if fitted < SMALLEST_MM || figure.is_repeated {
+    if figure.is_repeated {
         return finding;
     }
+    let fitted = match figure.lettering {
+        Some(lettering) => height_to_fit(job.piece, lettering, clear),
+        None => {
+            let ratio = (clear.width() / ink.width()).min(clear.height() / ink.height());
+            Some(figure.size * ratio)
+        }
+    };
+    let Some(fitted) = fitted.map(|size| (size * 20.0).floor() / 20.0) else { return finding };
     let centred = json!({ "from": "clear", "distance": 0.0 });
     let mut edits = vec![set(id, "place.across", centred.clone()), set(id, "place.up", centred)];
     if fitted >= figure.size {
         return finding.remedy("Move it into the clear area", edits);
     }
-    edits.push(set(id, figure.size_field, fitted));
-    let size = if figure.size_field == "width" { "width" } else { "letters" };
+    if fitted < SMALLEST_MM {
+        return finding;
+    }
+    match figure.lettering {
+        Some(_) => edits.push(set(id, "size", json!({ "height": fitted }))),
+        None => edits.push(set(id, "width", fitted)),
+    }
+    let size = if figure.lettering.is_some() { "letters" } else { "width" };
     finding.remedy(format!("Fit it in, {size} {}", job.shown(fitted)), edits)
 }

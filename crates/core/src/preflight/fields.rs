@@ -8,7 +8,8 @@ use crate::piece::{Element, ElementKind, FieldShape, Relief};
 const NOTICEABLE_MM2: f64 = 0.01;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    let shorter = job.piece.component().plate().shorter_side();
+    let rect = job.layout.plate.rect;
+    let shorter = rect.width().min(rect.height());
     let mut findings = Vec::new();
     for (element, placed) in job.pairs() {
         let room = job.shown(shorter / 2.0);

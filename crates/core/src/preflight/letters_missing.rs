@@ -1,8 +1,9 @@
-//! Letters the typeface does not have.
+//! Letters the typefaces do not have.
 
 use super::finding::set;
 use super::{Finding, Job, Weight};
 use crate::lettering::{typeface, typeface_for};
+use serde_json::Value;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let lacking = job.lettering().filter(|(_, placed)| !placed.drawn.missing.is_empty());
@@ -12,24 +13,27 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             let named: Vec<String> =
                 placed.drawn.missing.iter().take(6).map(|c| format!("“{c}”")).collect();
             let named = named.join(", ");
+            let words = job.piece.filled_in(&lettering.words());
             let characters: Vec<char> =
-                lettering.words.chars().filter(|c| !c.is_whitespace() && !c.is_control()).collect();
+                words.chars().filter(|c| !c.is_whitespace() && !c.is_control()).collect();
             let other = typeface_for(&characters, face.group);
-            let ending = match other {
+            let ending = match &other {
                 Some(other) => format!("{} has.", other.name),
                 None => "No typeface here has all the letters of these words.".to_owned(),
             };
             let message = format!("{} does not have {named}; left out. {ending}", face.name);
             let finding = Finding::new("letters-missing", Weight::Wrong, &lettering.id, message)
-                .field("words")
+                .field("lines")
                 .at(placed.frame);
-            Some(match other {
-                Some(other) => finding.remedy(
-                    format!("Use {}", other.name),
-                    vec![set(&lettering.id, "face", other.id)],
-                ),
-                None => finding,
-            })
+            let Some(other) = other else { return Some(finding) };
+            let id = &lettering.id;
+            let mut edits = vec![set(id, "face", other.id.as_ref())];
+            for (i, line) in lettering.lines.iter().enumerate() {
+                if line.face.is_some() {
+                    edits.push(set(id, &format!("lines.{i}.face"), Value::Null));
+                }
+            }
+            Some(finding.remedy(format!("Use {}", other.name), edits))
         })
         .collect()
 }

@@ -5,6 +5,8 @@
 //! where that can be done for the person, carries the edits that do.
 
 mod back_to_back;
+mod circle;
+mod contour_apart;
 mod corners;
 mod depth;
 mod edge;
@@ -18,6 +20,7 @@ mod letters_small;
 mod loose_parts;
 mod mere_edges;
 mod stops;
+mod typeface_missing;
 mod unseen;
 mod words_missing;
 
@@ -25,7 +28,7 @@ pub use finding::{Finding, Remedy, Weight};
 pub(crate) use stops::{not_buildable, nothing_left, out_of_reach};
 
 use crate::build::{Layout, Placed};
-use crate::piece::{Element, Hole, Lettering, Piece, Relief, Repeat};
+use crate::piece::{Element, Hole, LetterSize, Lettering, Piece, Relief, Repeat};
 use crate::units::{Length, format_length};
 
 /// What a check looks at.
@@ -60,14 +63,19 @@ impl Job<'_> {
         self.pairs().filter_map(|(element, placed)| match element {
             Element::Lettering(one) => Some(Figure {
                 noun: "lettering",
-                size: one.letter_height.as_mm(),
-                size_field: "letter_height",
+                size: placed.drawn.letter_height,
+                size_field: match one.size {
+                    LetterSize::Height(_) => "size.height",
+                    LetterSize::Box(_) | LetterSize::ClearArea => "size",
+                },
+                lettering: Some(one),
                 relief: one.relief,
                 is_repeated: one.repeat != Repeat::Once,
                 placed,
             }),
             Element::Emblem(one) => Some(Figure {
                 noun: "emblem",
+                lettering: None,
                 size: one.width.as_mm(),
                 size_field: "width",
                 relief: one.relief,
@@ -94,6 +102,8 @@ struct Figure<'a> {
     /// The field that holds it.
     size_field: &'static str,
     relief: Relief,
+    /// The lettering, if it is one.
+    lettering: Option<&'a Lettering>,
     /// Whether there are copies of it, which a remedy for one would not suit.
     is_repeated: bool,
     placed: &'a Placed,
@@ -102,8 +112,9 @@ struct Figure<'a> {
 /// Runs every check. `bodies` is the number of bodies the solid falls into, `partings` the number
 /// of places where it touched itself along a mere edge.
 pub fn run(piece: &Piece, layout: &Layout, bodies: usize, partings: usize) -> Vec<Finding> {
-    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 14] = [
+    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 17] = [
         words_missing::check,
+        typeface_missing::check,
         letters_missing::check,
         edge::check,
         hole_through_letters::check,
@@ -115,6 +126,8 @@ pub fn run(piece: &Piece, layout: &Layout, bodies: usize, partings: usize) -> Ve
         fields::check,
         edges::check,
         letters_small::check,
+        circle::check,
+        contour_apart::check,
         loose_parts::check,
         mere_edges::check,
     ];

@@ -13,7 +13,7 @@ pub(crate) fn out_of_reach(piece: &Piece, placed: &Placed) -> Finding {
     let length = format_length(Length::mm(placed.frame.width().round()), piece.units);
     let (field, message) = match placed.kind {
         ElementKind::Lettering => (
-            "words",
+            "lines",
             format!(
                 "The lettering would be {length} long and reach beyond the {limit} there is room \
                  for. Use fewer or smaller letters."

@@ -38,21 +38,21 @@ fn every_mistake_is_found_at_its_field() {
     let depth = |mm: f64| set("lettering-1", "relief", json!({ "recessed": { "by": mm } }));
     let left = |mm: f64| set("hole-1", "place.across", json!({ "from": "left", "distance": mm }));
     for (edits, code, weight, field) in [
-        (vec![set("lettering-1", "words", json!("  "))], "no-words", Wrong, "words"),
+        (vec![set("lettering-1", "lines.0.words", json!("  "))], "no-words", Wrong, "lines"),
         (
             vec![
-                set("lettering-1", "words", json!("Жук")),
+                set("lettering-1", "lines.0.words", json!("Жук")),
                 set("lettering-1", "face", json!("anton")),
             ],
             "letters-missing",
             Wrong,
-            "words",
+            "lines",
         ),
         (
-            vec![set("lettering-1", "words", json!("SOLVEIG ÅSHILD"))],
+            vec![set("lettering-1", "lines.0.words", json!("SOLVEIG ÅSHILD"))],
             "over-edge",
             Wrong,
-            "letter_height",
+            "size.height",
         ),
         (
             vec![left(36.0), set("lettering-1", "place.across.from", json!("centre"))],
@@ -72,15 +72,10 @@ fn every_mistake_is_found_at_its_field() {
             Look,
             "outline.rectangle.top_left.round",
         ),
-        (
-            vec![set("lettering-1", "letter_height", json!(3))],
-            "letters-small",
-            Look,
-            "letter_height",
-        ),
+        (vec![set("lettering-1", "size.height", json!(3))], "letters-small", Look, "size.height"),
         (
             vec![
-                set("lettering-1", "words", json!("NOA")),
+                set("lettering-1", "lines.0.words", json!("NOA")),
                 set("lettering-1", "relief", json!("through")),
             ],
             "loose-parts",
@@ -88,7 +83,12 @@ fn every_mistake_is_found_at_its_field() {
             "",
         ),
         (vec![set("hole-1", "diameter", json!(300)), left(36.0)], "nothing-left", Stop, ""),
-        (vec![set("lettering-1", "words", json!("X".repeat(500)))], "out-of-reach", Stop, "words"),
+        (
+            vec![set("lettering-1", "lines.0.words", json!("X".repeat(500)))],
+            "out-of-reach",
+            Stop,
+            "lines",
+        ),
     ] {
         let findings = evaluate(&fob(&edits), Tolerance::Draft).findings;
         let found = findings.iter().find(|finding| finding.code == code);
@@ -103,15 +103,18 @@ fn remedies_mend_what_they_are_offered_for() {
     let low = set("hole-1", "place.up", json!({ "from": "bottom", "distance": 1.0 }));
     let mut mended = 0;
     for edits in [
-        vec![set("lettering-1", "words", json!("Жук")), set("lettering-1", "face", json!("anton"))],
-        vec![set("lettering-1", "words", json!("SOLVEIG ÅSHILD"))],
+        vec![
+            set("lettering-1", "lines.0.words", json!("Жук")),
+            set("lettering-1", "face", json!("anton")),
+        ],
+        vec![set("lettering-1", "lines.0.words", json!("SOLVEIG ÅSHILD"))],
         vec![set("lettering-1", "place.across", json!({ "from": "left", "distance": 4.0 }))],
         vec![left(1.0)],
         vec![left(-40.0), low.clone()],
         vec![left(2.0), low, set("blank", "outline", json!("stadium"))],
         vec![set("lettering-1", "relief", json!({ "recessed": { "by": 5.0 } }))],
         vec![set("blank", "outline.rectangle.top_left", json!({ "round": 13 }))],
-        vec![set("lettering-1", "letter_height", json!(3))],
+        vec![set("lettering-1", "size.height", json!(3))],
     ] {
         let piece = fob(&edits);
         let before = evaluate(&piece, Tolerance::Draft).findings;

@@ -1,13 +1,30 @@
-//! Lettering that says nothing.
+//! Lettering that says nothing, or asks for a text the piece does not have.
 
 use super::{Finding, Job, Weight};
+use crate::piece::Input;
+use serde_json::json;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    let silent = job.lettering().filter(|(lettering, _)| lettering.words.trim().is_empty());
-    silent
-        .map(|(lettering, _)| {
+    let mut findings = Vec::new();
+    for (lettering, placed) in job.lettering() {
+        let words = lettering.words();
+        if job.piece.filled_in(&words).trim().is_empty() {
             let message = "The lettering has no words yet. Type a name.".to_owned();
-            Finding::new("no-words", Weight::Wrong, &lettering.id, message).field("words")
-        })
-        .collect()
+            let finding = Finding::new("no-words", Weight::Wrong, &lettering.id, message);
+            findings.push(finding.field("lines"));
+        }
+        for name in job.piece.unknown_inputs(&words) {
+            let message = format!(
+                "The piece has no text called “{name}”, so {{{name}}} is printed as it stands."
+            );
+            let mut inputs = job.piece.inputs.clone();
+            inputs.push(Input { name: name.clone(), value: "Name".to_owned() });
+            let finding = Finding::new("no-input", Weight::Wrong, &lettering.id, message);
+            findings.push(finding.field("lines").at(placed.frame).remedy(
+                "Make it a text of the piece",
+                vec![super::finding::set("piece", "inputs", json!(inputs))],
+            ));
+        }
+    }
+    findings
 }

@@ -1,0 +1,51 @@
+//! The contour blank: an outline that follows the letters and emblems on it.
+
+use crate::piece::Contour;
+use crate::plane::{Region, Tolerance};
+use std::f64::consts::PI;
+
+/// The outline around figures: grown, its crevices closed and its small gaps filled.
+///
+/// A crevice is closed where a disc of its width does not fit in (closing, mathematical
+/// morphology); a gap is filled where its area is less than that of a disc of the given width.
+pub(crate) fn contour(figures: &Region, contour: &Contour, tolerance: Tolerance) -> Region {
+    let grown = figures.offset(contour.offset.as_mm(), tolerance);
+    let half = contour.crevices.as_mm() / 2.0;
+    let closed = grown.offset(half, tolerance).offset(-half, tolerance);
+    let disc = PI * contour.gaps.as_mm() * contour.gaps.as_mm() / 4.0;
+    closed.without_small_holes(disc)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::plane::{Rect, circle, rounded_rectangle};
+    use crate::units::Length;
+
+    fn around(figures: &Region, offset: f64, crevices: f64, gaps: f64) -> Region {
+        let [offset, crevices, gaps] = [offset, crevices, gaps].map(Length::mm);
+        contour(figures, &Contour { offset, crevices, gaps }, Tolerance::Fine)
+    }
+
+    #[test]
+    fn a_bar_grows_by_the_steiner_formula_and_crevices_close() {
+        let bar =
+            |x: f64| rounded_rectangle(Rect::centred(4., 20.).moved(x, 0.), 0., Tolerance::Fine);
+        // A + P d + π d² (Steiner, for convex bodies).
+        let exact = 80.0 + 48.0 * 2.0 + PI * 4.0;
+        assert!((around(&bar(0.), 2.0, 0.0, 0.0).area() - exact).abs() < 0.1);
+        // Two bars 7 mm apart: grown by 2 mm they leave a crevice of 3 mm.
+        let two = bar(-5.5).union(&bar(5.5));
+        assert_eq!(around(&two, 2.0, 2.5, 0.0).parts().len(), 2);
+        assert_eq!(around(&two, 2.0, 3.5, 0.0).parts().len(), 1);
+    }
+
+    #[test]
+    fn small_gaps_are_filled_and_large_ones_left() {
+        let disc = circle((0., 0.), 12., Tolerance::Fine);
+        let ring = disc.difference(&circle((0., 0.), 5., Tolerance::Fine));
+        // Grown by 2 mm its opening is 6 mm across.
+        assert_eq!(around(&ring, 2.0, 0.0, 5.8).contours().len(), 2);
+        assert_eq!(around(&ring, 2.0, 0.0, 6.2).contours().len(), 1);
+    }
+}

@@ -1,0 +1,119 @@
+//! Words of a piece, set as its lettering asks.
+
+use crate::lettering::{
+    Circle, Line, SetWords, TYPEFACES, fitting_ratio, set_around, set_lines, typeface,
+};
+use crate::piece::{Course, LetterSize, Lettering, Piece, SitsBy};
+use crate::plane::{Rect, Tolerance};
+use crate::units::Length;
+use std::sync::Arc;
+
+/// Lettering before it is moved to its place.
+pub(super) struct OwnWords {
+    pub set: SetWords,
+    /// The box it is placed by.
+    pub frame: Rect,
+    /// Height of the capitals of a line of size 1, in mm.
+    pub letter_height: f64,
+}
+
+/// Sets the words of a lettering. `clear` is the size of the clear area in mm.
+pub(super) fn own_words(
+    piece: &Piece,
+    lettering: &Lettering,
+    clear: (f64, f64),
+    tolerance: Tolerance,
+) -> OwnWords {
+    let lines: Vec<Line> = lettering
+        .lines
+        .iter()
+        .map(|line| {
+            let face = line.face.as_deref().unwrap_or(&lettering.face);
+            let typeface = typeface(face).unwrap_or_else(|| Arc::clone(&TYPEFACES[0]));
+            Line { words: piece.filled_in(&line.words), typeface, height: line.scale }
+        })
+        .collect();
+    match lettering.course {
+        Course::Straight => straight(lettering, lines, clear, tolerance),
+        Course::Circle(course) => {
+            let letter_height = match lettering.size {
+                LetterSize::Height(height) => height.as_mm(),
+                LetterSize::Box(box_) => box_.height.as_mm(),
+                // A fifth of the room leaves the middle of the circle free.
+                LetterSize::ClearArea => clear.0.min(clear.1) / 5.0,
+            };
+            let circle = Circle {
+                radius: course.radius.as_mm(),
+                reading: course.reading,
+                side: course.side,
+                middle: course.middle,
+                spread: course.spread,
+            };
+            let lines = scaled(&lines, letter_height);
+            let set = set_around(&lines, &lettering.style, &circle, lettering.pitch, tolerance);
+            let frame = Rect::centred(2.0 * circle.radius, 2.0 * circle.radius);
+            OwnWords { set, frame, letter_height }
+        }
+    }
+}
+
+fn straight(
+    lettering: &Lettering,
+    lines: Vec<Line>,
+    clear: (f64, f64),
+    tolerance: Tolerance,
+) -> OwnWords {
+    let Lettering { style, align, pitch, .. } = lettering;
+    let set_at = |height: f64| set_lines(&scaled(&lines, height), style, *align, *pitch, tolerance);
+    let (width, height) = match lettering.size {
+        LetterSize::Height(height) => {
+            let letter_height = height.as_mm();
+            let set = set_at(letter_height);
+            let frame = match lettering.sits_by {
+                SitsBy::Capitals => set.frame,
+                SitsBy::Ink => set.region.bounds(),
+            };
+            let nothing = Rect { x0: 0.0, y0: 0.0, x1: 0.0, y1: letter_height };
+            return OwnWords { frame: frame.unwrap_or(nothing), set, letter_height };
+        }
+        LetterSize::Box(box_) => (box_.width.as_mm(), box_.height.as_mm()),
+        LetterSize::ClearArea => clear,
+    };
+    const LARGEST_MM: f64 = 400.0;
+    let letter_height = fitting_ratio(&lines, style, *align, *pitch, (width, height))
+        .unwrap_or(0.0)
+        .min(LARGEST_MM);
+    let frame = Rect::centred(width, height);
+    if letter_height <= 0.0 {
+        return OwnWords { set: SetWords::default(), frame, letter_height: 0.0 };
+    }
+    let mut set = set_at(letter_height);
+    if let Some(ink) = set.region.bounds() {
+        use crate::lettering::Align;
+        let dx = match align {
+            Align::Left => frame.x0 - ink.x0,
+            Align::Centre => -ink.centre().0,
+            Align::Right => frame.x1 - ink.x1,
+        };
+        set.region = set.region.moved(dx, -ink.centre().1);
+    }
+    OwnWords { set, frame, letter_height }
+}
+
+/// Lines whose heights are in proportion, at a letter height.
+fn scaled(lines: &[Line], letter_height: f64) -> Vec<Line> {
+    lines.iter().map(|line| Line { height: line.height * letter_height, ..line.clone() }).collect()
+}
+
+/// The letter height at which words of a lettering would fill a box, whatever size they are given;
+/// `None` along a circle or where nothing is drawn.
+pub(crate) fn height_to_fit(piece: &Piece, lettering: &Lettering, room: Rect) -> Option<f64> {
+    if lettering.course != Course::Straight {
+        return None;
+    }
+    let [width, height] = [room.width(), room.height()].map(Length::mm);
+    let size = LetterSize::Box(crate::piece::LetterBox { width, height });
+    let fitted = Lettering { size, ..lettering.clone() };
+    let words = own_words(piece, &fitted, (0.0, 0.0), Tolerance::Draft);
+    (words.letter_height > 0.0).then_some(words.letter_height)
+}

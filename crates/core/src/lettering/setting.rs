@@ -1,0 +1,467 @@
+//! Setting: shaped lines become outlines, straight or along a circle.
+
+use super::shape::{Shaped, shape};
+use super::{Align, CircleSide, Reading, Style, Typeface};
+use crate::plane::{Rect, Region, Tolerance};
+use kurbo::Affine;
+use std::borrow::Cow;
+use std::collections::HashMap;
+use std::f64::consts::{FRAC_PI_2, TAU};
+use std::sync::{Arc, LazyLock, Mutex, PoisonError};
+
+/// One line to be set.
+#[derive(Clone)]
+pub struct Line {
+    /// What it says. Tabs and line breaks count as spaces.
+    pub words: String,
+    /// Its face.
+    pub typeface: Arc<Typeface>,
+    /// Height of its capitals in mm.
+    pub height: f64,
+}
+
+/// Words as outlines.
+#[derive(Debug, Clone, Default)]
+pub struct SetWords {
+    /// All letters, united, in mm.
+    pub region: Region,
+    /// The box the words are placed by: as wide as what is drawn, from the line the last capitals
+    /// stand on to the top of the first, so that words with and without descenders stand on one
+    /// line. For words along a circle, the box of the circle. `None` where nothing is drawn.
+    pub frame: Option<Rect>,
+    /// How far the pen moves in mm, along the longest line.
+    pub advance: f64,
+    /// Letters drawn.
+    pub glyphs: usize,
+    /// Characters the faces lack, each once, in order. They are left out.
+    pub missing: Vec<char>,
+    /// What part of the circle the longest line takes up, in degrees; 0 for straight lines.
+    pub span: f64,
+}
+
+/// A circle words run along.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Circle {
+    /// Its radius in mm.
+    pub radius: f64,
+    /// Which way the words run.
+    pub reading: Reading,
+    /// On which side of it the first line stands.
+    pub side: CircleSide,
+    /// Where the middle of the words stands, in degrees counter-clockwise from the right.
+    pub middle: f64,
+    /// The part of the circle the words are spread over, in degrees; as the font has it otherwise.
+    pub spread: Option<f64>,
+}
+
+/// Sets one line as its font has it, the pen starting at the origin and capitals standing on y = 0.
+/// `letter_height` is the height of capitals in mm.
+pub fn set(
+    words: &str,
+    typeface: &Arc<Typeface>,
+    letter_height: f64,
+    tolerance: Tolerance,
+) -> SetWords {
+    let line =
+        Line { words: words.to_owned(), typeface: Arc::clone(typeface), height: letter_height };
+    set_line(&line, &Style::default(), tolerance)
+}
+
+/// One line, the pen starting at the origin.
+fn set_line(line: &Line, style: &Style, tolerance: Tolerance) -> SetWords {
+    let face = &*line.typeface;
+    let shaped = shaped(line, style);
+    let scale = Scale::of(line, style);
+    let foot = face.cap_height().foot;
+    let parts: Vec<Region> = shaped
+        .clusters
+        .iter()
+        .flat_map(|cluster| &cluster.glyphs)
+        .map(|placed| {
+            let region = glyph_region(face, placed.glyph, &scale, tolerance);
+            let (x, y) = scale.point(placed.x, placed.y - foot);
+            (*region).clone().moved(x, y)
+        })
+        .filter(|region| !region.is_empty())
+        .collect();
+    let glyphs = parts.len();
+    let region = Region::gather(parts).offset(style.heavier.as_mm(), tolerance);
+    let frame = region.bounds().map(|ink| Rect { y0: 0.0, y1: line.height, ..ink });
+    let advance = shaped.advance * scale.across;
+    SetWords { region, frame, advance, glyphs, missing: shaped.missing, span: 0.0 }
+}
+
+/// Sets lines one below the other. The distance from line to line is `pitch` times the height of
+/// the lower one; the last stands on y = 0.
+pub fn set_lines(
+    lines: &[Line],
+    style: &Style,
+    align: Align,
+    pitch: f64,
+    tolerance: Tolerance,
+) -> SetWords {
+    let mut all = SetWords::default();
+    let mut parts = Vec::with_capacity(lines.len());
+    let mut baseline = lines.iter().skip(1).map(|line| pitch * line.height).sum();
+    for (i, line) in lines.iter().enumerate() {
+        if i > 0 {
+            baseline -= pitch * line.height;
+        }
+        let set = set_line(line, style, tolerance);
+        all.glyphs += set.glyphs;
+        all.missing.extend(set.missing);
+        all.advance = all.advance.max(set.advance);
+        let Some(frame) = set.frame else { continue };
+        let dx = match align {
+            Align::Left => -frame.x0,
+            Align::Centre => -(frame.x0 + frame.x1) / 2.0,
+            Align::Right => -frame.x1,
+        };
+        let frame = frame.moved(dx, baseline);
+        all.frame = Some(all.frame.map_or(frame, |whole| whole.hull(&frame)));
+        parts.push(set.region.moved(dx, baseline));
+    }
+    all.region = Region::gather(parts);
+    all.missing = each_once(all.missing);
+    all
+}
+
+/// Sets lines along a circle about the origin: every letter upright to its radius, its advance
+/// measured along the line its capitals stand on. Further lines follow inwards when the words run
+/// clockwise, outwards when they run upright.
+pub fn set_around(
+    lines: &[Line],
+    style: &Style,
+    circle: &Circle,
+    pitch: f64,
+    tolerance: Tolerance,
+) -> SetWords {
+    let mut all = SetWords::default();
+    let mut parts = Vec::new();
+    // Clockwise, a letter's up leads away from the centre.
+    let up = if circle.reading == Reading::Clockwise { 1.0 } else { -1.0 };
+    let mut beyond = 0.0;
+    for (i, line) in lines.iter().enumerate() {
+        if i > 0 {
+            beyond += pitch * line.height;
+        }
+        let first = lines.first().map_or(0.0, |line| line.height);
+        let foot_radius = match (circle.reading, circle.side) {
+            (Reading::Clockwise, CircleSide::Outside) | (Reading::Upright, CircleSide::Inside) => {
+                circle.radius
+            }
+            (Reading::Clockwise, CircleSide::Inside) => circle.radius - first,
+            (Reading::Upright, CircleSide::Outside) => circle.radius + first,
+        };
+        const LEAST_RADIUS_MM: f64 = 0.1;
+        let radius = (foot_radius - up * beyond).max(LEAST_RADIUS_MM);
+        let set = set_on_circle(line, style, circle, radius, tolerance);
+        all.glyphs += set.glyphs;
+        all.missing.extend(set.missing);
+        all.advance = all.advance.max(set.advance);
+        all.span = all.span.max(set.span);
+        parts.push(set.region);
+    }
+    all.region = Region::gather(parts).offset(style.heavier.as_mm(), tolerance);
+    let size = 2.0 * circle.radius;
+    all.frame = (!all.region.is_empty()).then(|| Rect::centred(size, size));
+    all.missing = each_once(all.missing);
+    all
+}
+
+/// One line whose capitals stand on a circle of a radius in mm.
+fn set_on_circle(
+    line: &Line,
+    style: &Style,
+    circle: &Circle,
+    radius: f64,
+    tolerance: Tolerance,
+) -> SetWords {
+    let face = &*line.typeface;
+    let shaped = shaped(line, style);
+    let scale = Scale::of(line, style);
+    let natural = shaped.advance * scale.across;
+    let gaps = shaped.clusters.len().saturating_sub(1);
+    // Spread all the way round, the last letter keeps its distance from the first as well.
+    let more = match circle.spread {
+        Some(degrees) if degrees >= 360.0 => {
+            (TAU * radius - natural) / shaped.clusters.len().max(1) as f64
+        }
+        Some(degrees) if gaps > 0 => (degrees.to_radians() * radius - natural) / gaps as f64,
+        _ => 0.0,
+    };
+    let length = natural + more * gaps as f64;
+    let foot = face.cap_height().foot;
+    let clockwise = circle.reading == Reading::Clockwise;
+    let mut parts = Vec::new();
+    for (i, cluster) in shaped.clusters.iter().enumerate() {
+        let middle = (cluster.start + cluster.advance / 2.0) * scale.across + more * i as f64;
+        let along = (middle - length / 2.0) / radius;
+        let at = circle.middle.to_radians() + if clockwise { -along } else { along };
+        let turn = if clockwise { at - FRAC_PI_2 } else { at + FRAC_PI_2 };
+        let centre = (cluster.start + cluster.advance / 2.0) * scale.across;
+        let stand = Affine::translate((radius * at.cos(), radius * at.sin()))
+            * Affine::rotate(turn)
+            * Affine::translate((-centre, 0.0));
+        for placed in &cluster.glyphs {
+            let (x, y) = scale.point(placed.x, placed.y - foot);
+            let path =
+                stand * Affine::translate((x, y)) * scale.affine() * face.outline(placed.glyph);
+            let region = Region::from_path(&path, tolerance);
+            if !region.is_empty() {
+                parts.push(region);
+            }
+        }
+    }
+    SetWords {
+        glyphs: parts.len(),
+        region: Region::gather(parts),
+        frame: None,
+        advance: natural,
+        missing: shaped.missing,
+        span: (length / radius).to_degrees(),
+    }
+}
+
+/// The letter height at which lines fill a box without leaving it, width or height, whichever binds
+/// first; `None` where nothing is drawn or the box has no room for the weight added.
+///
+/// `lines` have their heights in proportion, the first line's to be multiplied by the result.
+pub fn fitting_ratio(
+    lines: &[Line],
+    style: &Style,
+    align: Align,
+    pitch: f64,
+    (width, height): (f64, f64),
+) -> Option<f64> {
+    // Ink grows with the letters, the weight added does not.
+    let plain = Style { heavier: crate::units::Length::ZERO, ..*style };
+    let ink = set_lines(lines, &plain, align, pitch, Tolerance::Draft).region.bounds()?;
+    let room = |length: f64| length - 2.0 * style.heavier.as_mm();
+    let ratio = (room(width) / ink.width()).min(room(height) / ink.height());
+    // Draft outlines run inside true ones by up to the tolerance.
+    let slack = 1.0 - 2.0 * Tolerance::Draft.chord_mm() / ink.width().min(ink.height()).max(1.0);
+    (ratio > 0.0).then_some(ratio * slack.clamp(0.5, 1.0))
+}
+
+fn each_once(mut characters: Vec<char>) -> Vec<char> {
+    let mut seen = std::collections::HashSet::new();
+    characters.retain(|character| seen.insert(*character));
+    characters
+}
+
+fn shaped(line: &Line, style: &Style) -> Shaped {
+    let words: String = line.words.chars().map(|c| if c.is_control() { ' ' } else { c }).collect();
+    let words: Cow<'_, str> =
+        if style.capitals { Cow::Owned(words.to_uppercase()) } else { Cow::Owned(words) };
+    let spacing = style.spacing * line.typeface.cap_height().height / style.stretch;
+    shape(&words, &line.typeface, spacing)
+}
+
+/// From font units to mm.
+#[derive(Clone, Copy, PartialEq)]
+struct Scale {
+    across: f64,
+    up: f64,
+    /// How far a slant carries a point to the right for every mm it is up.
+    lean: f64,
+}
+
+impl Scale {
+    fn of(line: &Line, style: &Style) -> Self {
+        let up = line.height / line.typeface.cap_height().height;
+        Scale { across: up * style.stretch, up, lean: style.slant.to_radians().tan() }
+    }
+
+    fn point(&self, x: f64, y: f64) -> (f64, f64) {
+        (x * self.across + y * self.up * self.lean, y * self.up)
+    }
+
+    fn affine(&self) -> Affine {
+        Affine::new([self.across, 0.0, self.up * self.lean, self.up, 0.0, 0.0])
+    }
+}
+
+type GlyphKey = (u64, u16, [u64; 3], Tolerance);
+
+/// Glyphs already flattened and resolved; a name that grows by a letter needs only that letter.
+static GLYPHS: LazyLock<Mutex<HashMap<GlyphKey, Arc<Region>>>> = LazyLock::new(Mutex::default);
+
+fn glyph_region(
+    typeface: &Typeface,
+    glyph: u16,
+    scale: &Scale,
+    tolerance: Tolerance,
+) -> Arc<Region> {
+    const MOST_KEPT: usize = 4096;
+    let numbers = [scale.across, scale.up, scale.lean].map(f64::to_bits);
+    let key = (typeface.key(), glyph, numbers, tolerance);
+    let lock = || GLYPHS.lock().unwrap_or_else(PoisonError::into_inner);
+    if let Some(known) = lock().get(&key) {
+        return Arc::clone(known);
+    }
+    let path = scale.affine() * typeface.outline(glyph);
+    let region = Arc::new(Region::from_path(&path, tolerance));
+    let mut kept = lock();
+    if kept.len() >= MOST_KEPT {
+        kept.clear();
+    }
+    kept.insert(key, Arc::clone(&region));
+    region
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::lettering::typeface;
+    use crate::units::Length;
+
+    fn line(words: &str, face: &str, height: f64) -> Line {
+        Line { words: words.to_owned(), typeface: typeface(face).unwrap(), height }
+    }
+
+    fn bounds(words: &str, face: &str, height: f64) -> Rect {
+        set(words, &typeface(face).unwrap(), height, Tolerance::Fine).region.bounds().unwrap()
+    }
+
+    #[test]
+    fn a_flat_capital_is_as_tall_as_asked() {
+        for face in ["bebas-neue", "montserrat", "press-start-2p", "zilla-slab"] {
+            let h = bounds("H", face, 10.0);
+            assert!((h.height() - 10.0).abs() < 1e-3 && h.y0.abs() < 1e-3, "{face}: {h:?}");
+        }
+    }
+
+    #[test]
+    fn pairs_are_kerned_and_missing_letters_are_named_once_in_reading_order() {
+        let baloo = typeface("baloo-2").unwrap();
+        let advance = |words| set(words, &baloo, 10.0, Tolerance::Draft).advance;
+        assert!(advance("AV") < advance("A") + advance("V") - 0.1);
+        let lacking = set("Ωmega ש and Ω", &baloo, 10.0, Tolerance::Draft);
+        assert_eq!(lacking.missing, ['Ω', 'ש']);
+        assert!(lacking.glyphs > 5);
+    }
+
+    #[test]
+    fn script_letters_that_overlap_are_united() {
+        let pacifico = typeface("pacifico").unwrap();
+        let whole = set("Solveig", &pacifico, 10.0, Tolerance::Normal).region;
+        let solveig = line("Solveig", "pacifico", 10.0);
+        let scale = Scale::of(&solveig, &Style::default());
+        let apart = |glyph| glyph_region(&pacifico, glyph, &scale, Tolerance::Normal).area();
+        let clusters = shaped(&solveig, &Style::default()).clusters;
+        let sum: f64 =
+            clusters.iter().flat_map(|one| &one.glyphs).map(|one| apart(one.glyph)).sum();
+        assert!(whole.area() < sum - 0.1, "{} of {sum}", whole.area());
+        assert!(whole.parts().len() < 7);
+    }
+
+    #[test]
+    fn nothing_to_draw_is_no_error() {
+        for words in ["", "   ", "\t\n", "🚢"] {
+            let found = set(words, &typeface("nunito").unwrap(), 10.0, Tolerance::Normal);
+            assert!(found.region.is_empty() && found.frame.is_none(), "{words:?}");
+            let lines = [line(words, "nunito", 5.0)];
+            assert_eq!(fitting_ratio(&lines, &Style::default(), Align::Left, 1.6, (9., 9.)), None);
+        }
+    }
+
+    #[test]
+    fn lines_stand_a_pitch_apart_and_meet_where_they_are_aligned() {
+        let lines = [line("SKERRY", "bebas-neue", 10.0), line("II", "bebas-neue", 5.0)];
+        for (align, side) in [(Align::Left, 0.0), (Align::Centre, 0.5), (Align::Right, 1.0)] {
+            let set = set_lines(&lines, &Style::default(), align, 1.6, Tolerance::Fine);
+            let frame = set.frame.unwrap();
+            // The foot of the first line is 1.6 × 5 mm above that of the second.
+            assert!((frame.y1 - 18.0).abs() < 1e-9 && frame.y0 == 0.0);
+            let (upper, lower): (Vec<Region>, Vec<Region>) =
+                set.region.parts().into_iter().partition(|p| p.bounds().unwrap().y0 > 6.0);
+            let [upper, lower] = [upper, lower].map(|p| Region::gather(p).bounds().unwrap());
+            let at = |r: Rect| r.x0 + side * r.width();
+            assert!((at(upper) - at(lower)).abs() < 1e-3, "{align:?}");
+            assert!((lower.height() - 5.0).abs() < 0.2);
+        }
+    }
+
+    #[test]
+    fn styles_do_what_they_say() {
+        let style = |style: Style| {
+            let set = set_line(&line("hi", "nunito", 10.0), &style, Tolerance::Fine);
+            (set.region.bounds().unwrap(), set.region.area(), set.advance)
+        };
+        let plain = style(Style::default());
+        let wide = style(Style { stretch: 1.5, ..Style::default() });
+        assert!((wide.1 - 1.5 * plain.1).abs() < 0.01 * plain.1);
+        assert!((wide.0.height() - plain.0.height()).abs() < 1e-3);
+        // A shear keeps areas (its determinant is 1) and moves the top to the right.
+        let slanted = style(Style { slant: 15.0, ..Style::default() });
+        assert!((slanted.1 - plain.1).abs() < 0.01 * plain.1);
+        assert!(slanted.0.width() > plain.0.width() + 1.0);
+        let heavy = style(Style { heavier: Length::mm(0.4), ..Style::default() });
+        assert!((heavy.0.height() - plain.0.height() - 0.8).abs() < 0.01);
+        let spaced = style(Style { spacing: 0.2, ..Style::default() });
+        assert!((spaced.2 - plain.2 - 2.0).abs() < 1e-9);
+        let capitals = style(Style { capitals: true, ..Style::default() });
+        assert!(capitals.0.height() < 10.6 && capitals.1 > plain.1);
+    }
+
+    /// Along a circle the advance is arc length on the line the capitals stand on, and each letter
+    /// is upright to its radius.
+    #[test]
+    fn along_a_circle_the_advance_is_arc_length_and_letters_are_upright() {
+        let words = "HHHHHHH";
+        let lines = [line(words, "bebas-neue", 4.0)];
+        // Room between them, so that no two meet where their heads draw together.
+        let spaced = Style { spacing: 0.3, ..Style::default() };
+        for (reading, side, foot, middle) in [
+            (Reading::Clockwise, CircleSide::Outside, 20.0, 90.0),
+            (Reading::Clockwise, CircleSide::Inside, 16.0, 30.0),
+            (Reading::Upright, CircleSide::Outside, 24.0, 270.0),
+            (Reading::Upright, CircleSide::Inside, 20.0, 200.0),
+        ] {
+            let circle = Circle { radius: 20.0, reading, side, middle, spread: None };
+            let set = set_around(&lines, &spaced, &circle, 1.6, Tolerance::Fine);
+            let plain = set_lines(&lines, &Style::default(), Align::Left, 1.6, Tolerance::Fine);
+            let gap = 0.3 * 4.0;
+            let step = f64::to_degrees((plain.advance / 7.0 + gap) / foot);
+            assert!((set.span - 7.0 * step + f64::to_degrees(gap / foot)).abs() < 1e-6);
+            let mut parts = set.region.parts();
+            assert_eq!(parts.len(), 7);
+            let angle = |part: &Region| {
+                // The H is symmetrical: the middle of its points lies on its radius.
+                let (x, y) = part.edges().fold((0.0, 0.0), |(x, y), (p, _)| (x + p.0, y + p.1));
+                (y.atan2(x).to_degrees() - middle + 540.0).rem_euclid(360.0) - 180.0
+            };
+            parts.sort_by(|a, b| angle(a).total_cmp(&angle(b)));
+            for (i, part) in parts.iter().enumerate() {
+                assert!((angle(part) - (i as f64 - 3.0) * step).abs() < 0.3, "{reading:?} {i}");
+                let radii: Vec<f64> = part.edges().map(|(p, _)| p.0.hypot(p.1)).collect();
+                let [near, far] = if reading == Reading::Clockwise {
+                    [foot, foot + 4.0]
+                } else {
+                    [foot - 4.0, foot]
+                };
+                // The feet of an H are flat and stand on the circle by their middle.
+                let least = radii.iter().copied().fold(f64::INFINITY, f64::min);
+                let most = radii.iter().copied().fold(0.0, f64::max);
+                assert!(least > near - 0.15 && most < far + 0.15, "{least} {most}");
+            }
+        }
+    }
+
+    #[test]
+    fn words_spread_around_a_whole_ring_keep_equal_gaps() {
+        let circle = Circle {
+            radius: 20.0,
+            reading: Reading::Clockwise,
+            side: CircleSide::Outside,
+            middle: 90.0,
+            spread: Some(360.0),
+        };
+        let lines = [line("HHHHHH", "bebas-neue", 4.0)];
+        let ring = set_around(&lines, &Style::default(), &circle, 1.6, Tolerance::Fine).region;
+        // Turned by a sixth it covers itself.
+        let turned = ring.clone().turned(60.0);
+        assert!(ring.difference(&turned).area() < 0.02 * ring.area());
+    }
+}

@@ -1,0 +1,220 @@
+//! The user's own typefaces: font files are opened, checked, and put on a shelf from which pieces
+//! take them by their ids.
+
+use super::Typeface;
+use super::typeface::OwnFont;
+use kurbo::PathEl;
+use rustybuzz::ttf_parser::{self, GlyphId, Tag, name_id};
+use serde::Serialize;
+use std::collections::HashMap;
+use std::sync::{Arc, LazyLock, PoisonError, RwLock};
+use thiserror::Error;
+
+/// What the ids of the user's own typefaces begin with.
+pub const OWN_FACE: &str = "own-";
+
+/// The largest font file that is opened.
+pub const MAX_FONT_BYTES: usize = 8 << 20;
+
+/// The largest a compressed font may become.
+const MAX_UNPACKED_BYTES: u32 = 32 << 20;
+
+/// Curves and lines of one letter beyond which a face is a picture rather than a typeface; the most
+/// intricate shipped one has under 300.
+const MOST_SEGMENTS: usize = 4000;
+
+/// Why a font was refused.
+#[derive(Debug, Clone, PartialEq, Eq, Error)]
+pub enum FontError {
+    /// Larger than [`MAX_FONT_BYTES`].
+    #[error("The file has {0} MB; a font may have 8 MB at most.")]
+    TooLarge(usize),
+    /// Not a font, or damaged.
+    #[error("This is not a font that can be read: {0}. TTF, OTF, WOFF, WOFF2 and collections can.")]
+    NotAFont(String),
+    /// A compressed font that would grow too large.
+    #[error("Unpacked, the font would have {0} MB; 32 MB are the most.")]
+    Unpacked(u32),
+    /// A collection with fewer faces.
+    #[error("There is no face {0} in the file.")]
+    NoSuchFace(u32),
+    /// Bitmaps or colour pictures only, or symbols only.
+    #[error("The font has no outlines for the letters A to Z or the figures.")]
+    NoLetters,
+    /// Far too many points.
+    #[error(
+        "The letter {letter} has {segments} curves and lines; {MOST_SEGMENTS} are the most. It is \
+         drawn too finely to be cut or printed."
+    )]
+    TooDetailed {
+        /// Which letter.
+        letter: char,
+        /// How many it has.
+        segments: usize,
+    },
+}
+
+/// A font file that was opened: its faces and what it says of itself.
+#[derive(Debug, Clone, PartialEq)]
+pub struct OpenedFont {
+    /// The font as TrueType or OpenType, whatever it came as.
+    pub bytes: Vec<u8>,
+    /// Its faces; more than one for a collection.
+    pub faces: Vec<FaceFound>,
+    /// The licence, its address and the copyright as the font states them; empty where it states
+    /// none.
+    pub licence: String,
+}
+
+/// A face of a font file.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct FaceFound {
+    /// Its place in the file.
+    pub index: u32,
+    /// Family and style as the font states them.
+    pub name: String,
+    /// The least, the usual and the greatest weight of a variable font.
+    pub weights: Option<[f32; 3]>,
+}
+
+/// Opens a font file: TTF, OTF, WOFF, WOFF2, or a collection of the first two.
+///
+/// # Errors
+/// [`FontError`] with the reason. Nothing in a font makes this panic or run for long.
+pub fn open_font(bytes: &[u8]) -> Result<OpenedFont, FontError> {
+    if bytes.len() > MAX_FONT_BYTES {
+        return Err(FontError::TooLarge(bytes.len() >> 20));
+    }
+    let bytes = unpacked(bytes)?;
+    let count = ttf_parser::fonts_in_collection(&bytes).unwrap_or(1);
+    let mut faces = Vec::new();
+    let mut licence = String::new();
+    let mut refused = None;
+    for index in 0..count.min(64) {
+        match face_found(&bytes, index) {
+            Ok((found, stated)) => {
+                faces.push(found);
+                if licence.is_empty() {
+                    licence = stated;
+                }
+            }
+            Err(error) => refused = refused.or(Some(error)),
+        }
+    }
+    match refused {
+        Some(error) if faces.is_empty() => Err(error),
+        _ => Ok(OpenedFont { bytes, faces, licence }),
+    }
+}
+
+impl OpenedFont {
+    /// One of its faces as a typeface, a variable one at a weight.
+    ///
+    /// # Errors
+    /// [`FontError::NoSuchFace`].
+    pub fn typeface(
+        &self,
+        id: String,
+        name: String,
+        index: u32,
+        weight: Option<f32>,
+    ) -> Result<Typeface, FontError> {
+        if !self.faces.iter().any(|face| face.index == index) {
+            return Err(FontError::NoSuchFace(index));
+        }
+        let font = OwnFont::try_new(self.bytes.clone(), |bytes| {
+            let mut face =
+                rustybuzz::Face::from_slice(bytes, index).ok_or(FontError::NoSuchFace(index))?;
+            if let Some(weight) = weight {
+                let setting = rustybuzz::Variation { tag: Tag::from_bytes(b"wght"), value: weight };
+                face.set_variations(&[setting]);
+            }
+            Ok(face)
+        })?;
+        Ok(Typeface::own(id, name, self.licence.clone(), font))
+    }
+}
+
+fn unpacked(bytes: &[u8]) -> Result<Vec<u8>, FontError> {
+    let broken = |what: &str| FontError::NotAFont(what.to_owned());
+    let unpack = match bytes.get(..4) {
+        None => return Err(broken("it is empty")),
+        Some(b"wOFF") => wuff::decompress_woff1,
+        Some(b"wOF2") => wuff::decompress_woff2,
+        Some(_) => return Ok(bytes.to_vec()),
+    };
+    // Both headers state the unpacked size at the same place (WOFF and WOFF2, W3C, section 4).
+    let size = bytes.get(16..20).ok_or_else(|| broken("its header is cut off"))?;
+    let size = u32::from_be_bytes([size[0], size[1], size[2], size[3]]);
+    if size > MAX_UNPACKED_BYTES {
+        return Err(FontError::Unpacked(size >> 20));
+    }
+    // The decoder is not proof against every broken file; whatever it trips over is a broken file.
+    let result = std::panic::catch_unwind(|| unpack(bytes));
+    match result {
+        Ok(Ok(font)) if font.len() <= MAX_UNPACKED_BYTES as usize => Ok(font),
+        Ok(Ok(font)) => Err(FontError::Unpacked((font.len() >> 20) as u32)),
+        _ => Err(broken("its compressed data are damaged")),
+    }
+}
+
+fn face_found(bytes: &[u8], index: u32) -> Result<(FaceFound, String), FontError> {
+    let face = ttf_parser::Face::parse(bytes, index)
+        .map_err(|error| FontError::NotAFont(error.to_string()))?;
+    // Shaping needs a few tables more than parsing does.
+    rustybuzz::Face::from_slice(bytes, index)
+        .ok_or_else(|| FontError::NotAFont("tables are missing".to_owned()))?;
+    let mut drawn = 0;
+    for letter in ('0'..='9').chain('A'..='Z').chain('a'..='z') {
+        let Some(glyph) = face.glyph_index(letter) else { continue };
+        let segments = segments_of(&face, glyph);
+        if segments > MOST_SEGMENTS {
+            return Err(FontError::TooDetailed { letter, segments });
+        }
+        drawn += usize::from(segments > 0);
+    }
+    if drawn == 0 {
+        return Err(FontError::NoLetters);
+    }
+    let stated = |ids: &[u16]| {
+        let found = ids.iter().find_map(|id| {
+            face.names().into_iter().filter(|name| name.name_id == *id).find_map(|n| n.to_string())
+        });
+        found.map(|text| text.trim().chars().take(20_000).collect::<String>()).unwrap_or_default()
+    };
+    let family = stated(&[name_id::TYPOGRAPHIC_FAMILY, name_id::FAMILY]);
+    let style = stated(&[name_id::TYPOGRAPHIC_SUBFAMILY, name_id::SUBFAMILY]);
+    let name = format!("{family} {style}").trim().chars().take(80).collect::<String>();
+    let name = if name.is_empty() { "Unnamed font".to_owned() } else { name };
+    let parts = [name_id::COPYRIGHT_NOTICE, name_id::LICENSE, name_id::LICENSE_URL];
+    let licence: Vec<String> =
+        parts.iter().map(|id| stated(&[*id])).filter(|text| !text.is_empty()).collect();
+    let weights = face
+        .variation_axes()
+        .into_iter()
+        .find(|axis| axis.tag == Tag::from_bytes(b"wght"))
+        .map(|axis| [axis.min_value, axis.def_value, axis.max_value]);
+    Ok((FaceFound { index, name, weights }, licence.join("\n\n")))
+}
+
+fn segments_of(face: &ttf_parser::Face<'_>, glyph: GlyphId) -> usize {
+    let path = super::typeface::outline_of(face, glyph);
+    path.elements().iter().filter(|element| !matches!(element, PathEl::ClosePath)).count()
+}
+
+static SHELF: LazyLock<RwLock<HashMap<String, Arc<Typeface>>>> = LazyLock::new(RwLock::default);
+
+/// Puts a typeface on the shelf, in the place of one of the same id.
+pub fn shelve(typeface: Typeface) {
+    let mut shelf = SHELF.write().unwrap_or_else(PoisonError::into_inner);
+    shelf.insert(typeface.id.clone().into_owned(), Arc::new(typeface));
+}
+
+/// Takes a typeface from the shelf; pieces that use it fall back to the first shipped one.
+pub fn unshelve(id: &str) {
+    SHELF.write().unwrap_or_else(PoisonError::into_inner).remove(id);
+}
+
+pub(super) fn own_typeface(id: &str) -> Option<Arc<Typeface>> {
+    SHELF.read().unwrap_or_else(PoisonError::into_inner).get(id).cloned()
+}

@@ -1,0 +1,57 @@
+//! A contour blank that falls into several pieces.
+
+use super::finding::set;
+use super::{Finding, Job, Weight};
+use crate::build::contour;
+use crate::piece::{Contour, Outline, Side};
+use crate::plane::{Region, Tolerance};
+use crate::units::Length;
+
+/// Beyond this an offset joins nothing that belongs together.
+const LARGEST_OFFSET_MM: f64 = 25.0;
+
+pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
+    let Outline::Contour(asked) = &job.piece.component().plate().outline else {
+        return Vec::new();
+    };
+    // Loops join nothing: what they stand on must hold together by itself.
+    let pieces = job.layout.plate.base.parts().len();
+    if pieces < 2 {
+        return Vec::new();
+    }
+    let on_front = job.figures().filter(|figure| figure.placed.side == Side::Front);
+    let figures = Region::gather(on_front.map(|figure| figure.placed.region.clone()).collect());
+    let message = format!("The contour falls into {pieces} pieces.");
+    let finding = match joining_offset(&figures, asked) {
+        Some(offset) => {
+            let message = format!("{message} An offset of {} would join them.", job.shown(offset));
+            Finding::new("contour-apart", Weight::Wrong, "blank", message).remedy(
+                format!("Set it to {}", job.shown(offset)),
+                vec![set("blank", "outline.contour.offset", offset)],
+            )
+        }
+        None => {
+            let message = format!("{message} Bring what is on it closer together.");
+            Finding::new("contour-apart", Weight::Wrong, "blank", message)
+        }
+    };
+    vec![finding.field("outline.contour.offset")]
+}
+
+/// The least offset, to a tenth of a millimetre, at which the contour is one piece.
+fn joining_offset(figures: &Region, asked: &Contour) -> Option<f64> {
+    let joins = |mm: f64| {
+        let wider = Contour { offset: Length::mm(mm), ..*asked };
+        contour(figures, &wider, Tolerance::Draft).parts().len() == 1
+    };
+    let (mut apart, mut joined) = (asked.offset.as_mm(), LARGEST_OFFSET_MM);
+    if !joins(joined) {
+        return None;
+    }
+    while joined - apart > 0.02 {
+        let middle = (apart + joined) / 2.0;
+        if joins(middle) { joined = middle } else { apart = middle }
+    }
+    // What only just touches does not hold.
+    Some(((joined + 0.05) * 10.0).ceil() / 10.0)
+}
