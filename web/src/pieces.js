@@ -37,6 +37,23 @@ Alpine.data('pieces', () => ({
     });
   },
 
+  /** A new piece from a starter, opened with its few inputs. */
+  useStarter(event) {
+    const { starter } = event.currentTarget.closest('[data-starter]').dataset;
+    return this.attempt(async () => {
+      const made = await send('POST', `/api/starters/${starter}/pieces`);
+      location.href = `/pieces/${(await made.json()).id}/form`;
+    });
+  },
+
+  dropStarter(event) {
+    const { starter } = event.currentTarget.closest('[data-starter]').dataset;
+    return this.attempt(async () => {
+      await send('POST', `/api/starters/${starter}/delete`);
+      location.reload();
+    });
+  },
+
   open(event) {
     const [file] = event.target.files;
     event.target.value = '';

@@ -5,6 +5,7 @@
 
 mod cli;
 mod demo;
+mod starters;
 mod web;
 
 use clap::Parser;

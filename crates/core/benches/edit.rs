@@ -1,7 +1,7 @@
 //! One edit, from document to mesh bytes, and its stages apart.
 
 use divan::{Bencher, black_box};
-use kalotype_core::build::{evaluate, layout, sections};
+use kalotype_core::build::{evaluate, face_samples, layout, sections};
 use kalotype_core::formats::stl;
 use kalotype_core::lettering::{set, typeface};
 use kalotype_core::piece::{Edit, ElementKind, Piece, apply};
@@ -112,6 +112,74 @@ fn whole_edit_rounded_letters(bencher: Bencher, face: &str) {
         let evaluation = evaluate(black_box(&piece), Tolerance::Normal);
         stl::write_binary(&evaluation.mesh, &piece.name)
     });
+}
+
+/// A name of 12 letters, square and rounded by 0.3 mm.
+#[divan::bench(args = [0.0, 0.3])]
+fn whole_edit_twelve_letters(bencher: Bencher, round: f64) {
+    let mut edits = vec![
+        put("lettering-1", "lines.0.words", json!("Solveig Åsta")),
+        put("lettering-1", "size", json!("clear-area")),
+    ];
+    if round > 0.0 {
+        edits.push(put("lettering-1", "edge", json!({ "round": round })));
+    }
+    let piece = apply(&fob("nunito"), &edits).unwrap().piece;
+    bencher.bench(|| evaluate(black_box(&piece), Tolerance::Normal));
+}
+
+/// Words above and below on a 30 mm circle, rounded by 0.3 mm.
+#[divan::bench]
+fn whole_edit_medallion_with_words(bencher: Bencher) {
+    let mut edits = vec![
+        put("blank", "width", json!(50)),
+        put("blank", "height", json!(50)),
+        put("blank", "thickness", json!(5)),
+        put("blank", "outline", json!("ellipse")),
+        put("blank", "edges", json!({ "top": { "chamfer": 2.0 }, "bottom": { "chamfer": 2.0 } })),
+    ];
+    let centre = json!({ "across": { "from": "centre", "distance": 0.0 },
+        "up": { "from": "centre", "distance": 0.0 } });
+    for (id, words, middle, reading) in
+        [("lettering-1", "TIDE WATCH", 90, "clockwise"), ("lettering-2", "QUAY 2", -90, "upright")]
+    {
+        let circle = json!({ "circle": { "radius": 15.0, "reading": reading, "side": "outside",
+            "middle": middle, "spread": null } });
+        edits.extend([
+            Edit::add(ElementKind::Lettering),
+            put(id, "lines.0.words", json!(words)),
+            put(id, "size", json!({ "height": 6.0 })),
+            put(id, "course", circle),
+            put(id, "place", centre.clone()),
+            put(id, "edge", json!({ "round": 0.3 })),
+        ]);
+    }
+    let piece = apply(&Piece::new("Bench", Unit::Millimetre), &edits).unwrap().piece;
+    bencher.bench(|| evaluate(black_box(&piece), Tolerance::Normal));
+}
+
+/// 18 mm letters on a backing that follows them, with a loop.
+#[divan::bench]
+fn whole_edit_contour_tag(bencher: Bencher) {
+    let contour = json!({ "contour": { "offset": 2.0, "crevices": 2.5, "gaps": 6.0 } });
+    let edits = [
+        put("blank", "outline", contour),
+        Edit::add(ElementKind::Lettering),
+        put("lettering-1", "lines.0.words", json!("Solveig")),
+        put("lettering-1", "face", json!("pacifico")),
+        put("lettering-1", "size", json!({ "height": 18.0 })),
+        put("lettering-1", "relief", json!({ "raised": { "by": 5.0 } })),
+        Edit::add(ElementKind::Loop),
+    ];
+    let piece = apply(&Piece::new("Bench", Unit::Millimetre), &edits).unwrap().piece;
+    bencher.bench(|| evaluate(black_box(&piece), Tolerance::Normal));
+}
+
+/// The words of a fob in every typeface.
+#[divan::bench]
+fn chooser_of_typefaces(bencher: Bencher) {
+    let piece = fob("nunito");
+    bencher.bench(|| face_samples(black_box(&piece), "lettering-1"));
 }
 
 /// A 50 mm disc, 5 mm thick, with 2 mm chamfers and a centre hole with 1.5 mm chamfers.

@@ -22,6 +22,12 @@ pub enum StoreError {
     /// A stored document that this program cannot read.
     #[error("a stored piece cannot be read: {0}")]
     Document(#[from] ReadError),
+    /// No such typeface or starter.
+    #[error("it is not there any more")]
+    NotOnShelf,
+    /// The fonts kept would be too large together, in MB.
+    #[error("the typefaces kept may have {0} MB together; take one away first")]
+    ShelfFull(i64),
     /// Anything else the database says.
     #[error("the database failed: {0}")]
     Database(#[from] diesel::result::Error),

@@ -1,4 +1,4 @@
-//! Pieces and their revisions in SQLite.
+//! Pieces and their revisions, own typefaces and starters in SQLite.
 //!
 //! A piece is a row in [`schema::pieces`] and a history of documents in [`schema::revisions`].
 //! The head of the piece says which of them is shown: undo and redo move it, an edit puts a new
@@ -9,9 +9,11 @@ mod error;
 mod models;
 mod pieces;
 pub mod schema;
+mod shelf;
 
 pub use error::StoreError;
 pub use models::{Head, Listed};
+pub use shelf::{OwnStarter, OwnTypeface};
 
 /// What the database itself reports.
 pub use diesel::result::Error as DatabaseError;

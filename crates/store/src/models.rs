@@ -1,4 +1,4 @@
-use crate::schema::{pieces, revisions};
+use crate::schema::{pieces, revisions, starters, typefaces};
 use diesel::prelude::*;
 use kalotype_core::piece::Piece;
 
@@ -47,4 +47,24 @@ pub(crate) struct RevisionRow {
     pub number: i32,
     pub document: String,
     pub gesture: Option<String>,
+}
+
+#[derive(Debug, Clone, Queryable, Selectable, Insertable)]
+#[diesel(table_name = typefaces, check_for_backend(diesel::sqlite::Sqlite))]
+pub(crate) struct TypefaceRow {
+    pub id: String,
+    pub name: String,
+    pub font: Vec<u8>,
+    pub face_index: i32,
+    pub weight: Option<f32>,
+    pub licence: String,
+    pub created_at: i64,
+}
+
+#[derive(Debug, Clone, Queryable, Selectable, Insertable)]
+#[diesel(table_name = starters, check_for_backend(diesel::sqlite::Sqlite))]
+pub(crate) struct StarterRow {
+    pub id: String,
+    pub document: String,
+    pub created_at: i64,
 }

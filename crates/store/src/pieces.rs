@@ -9,7 +9,7 @@ use kalotype_core::piece::{self, Piece};
 use std::time::{SystemTime, UNIX_EPOCH};
 
 /// Milliseconds since 1970.
-fn now() -> i64 {
+pub(crate) fn now() -> i64 {
     SystemTime::now().duration_since(UNIX_EPOCH).map_or(0, |since| since.as_millis() as i64)
 }
 

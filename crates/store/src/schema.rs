@@ -20,5 +20,25 @@ diesel::table! {
     }
 }
 
+diesel::table! {
+    typefaces (id) {
+        id -> Text,
+        name -> Text,
+        font -> Binary,
+        face_index -> Integer,
+        weight -> Nullable<Float>,
+        licence -> Text,
+        created_at -> BigInt,
+    }
+}
+
+diesel::table! {
+    starters (id) {
+        id -> Text,
+        document -> Text,
+        created_at -> BigInt,
+    }
+}
+
 diesel::joinable!(revisions -> pieces (piece_id));
 diesel::allow_tables_to_appear_in_same_query!(pieces, revisions);

@@ -32,7 +32,7 @@ function dimensions(plan) {
   if (followsOutline(element)) return [...shown, ...alongOutline(plan, element, type)];
   const box = plan.shownFrame(placed);
   // On a contour blank the edges follow the figures, which have no distance from them.
-  const isLoose = desk.plate.outline.contour !== undefined && (placed.kind === 'lettering' || placed.kind === 'emblem');
+  const isLoose = Boolean(element.course?.circle) || (desk.plate.outline.contour !== undefined && (placed.kind === 'lettering' || placed.kind === 'emblem'));
   const relation = (axis, from) => (text) => [
     { set: { target: placed.id, field: `place.${axis}.from`, value: from } },
     { type: { target: placed.id, field: `place.${axis}.distance`, text } },

@@ -213,6 +213,19 @@ export function fieldDirectives(Alpine, desk) {
     });
   });
 
+  // x-choice="lettering-1.face": a list to choose from.
+  Alpine.directive('choice', (select, { expression }, { cleanup }) => {
+    const refresh = () => {
+      if (!desk.view) return;
+      const [target, field] = resolve(desk, expression);
+      select.value = desk.value(target, field) ?? '';
+    };
+    select.addEventListener('change', () => desk.set(...resolve(desk, expression), select.value));
+    desk.addEventListener('view', refresh);
+    cleanup(() => desk.removeEventListener('view', refresh));
+    refresh();
+  });
+
   // x-lines="el.lines": lines of words, one below the other; what each line has of its own stays.
   Alpine.directive('lines', (input, { expression }, { cleanup }) => {
     const fit = () => {

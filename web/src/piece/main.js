@@ -1,6 +1,7 @@
 // The piece page: plan, elevation and solid of one piece, and its settings.
 import Alpine from '@alpinejs/csp';
 import { length } from '../figures.js';
+import { send } from '../requests.js';
 import { Desk, newGesture } from './desk.js';
 import { Elevation } from './elevation.js';
 import { CORNERS, fieldDirectives } from './fields.js';
@@ -43,6 +44,10 @@ Alpine.data('piecePage', () => ({
   times: '',
   wire: false,
   faceOpen: false,
+  samples: [],
+  candidates: [],
+  starterTrouble: '',
+  kept: false,
   findingsOpen: false,
   tolerance: 'normal',
   ascii: false,
@@ -193,17 +198,34 @@ Alpine.data('piecePage', () => ({
     this.$refs.faceButton.focus();
   },
   setMirrored(event) { desk.set(this.selected, 'mirrored', event.target.checked); },
-  toggleFaces() { this.faceOpen = !this.faceOpen; },
+  toggleFaces() {
+    this.faceOpen = !this.faceOpen;
+    if (this.faceOpen && this.isLettering) this.setInFaces();
+  },
+  /** The words in every face, with what speaks against it. */
+  async setInFaces() {
+    this.samples = [];
+    const id = this.selected;
+    const { units } = this;
+    try {
+      const faces = await (await send('GET', `${desk.address}/faces/${id}`)).json();
+      if (id !== this.selected) return;
+      this.samples = faces.map((one) => {
+        const lacks = one.missing.length > 0 ? [`lacks ${one.missing.slice(0, 4).join(' ')}`] : [];
+        const thin = one.thin ? [`strokes under ${length(0.4, units)} at this size`] : [];
+        return { ...one, box: one.view_box.join(' '), chosen: one.id === this.face, note: [...lacks, ...thin].join(', ') };
+      });
+    } catch (error) {
+      this.refusal = error.message;
+    }
+  },
+  get hasSamples() { return this.samples.length > 0; },
   chooseFace(event) {
     desk.set(this.selected, 'face', event.currentTarget.dataset.face);
     this.faceOpen = false;
     this.$refs.faceButton.focus();
   },
   closeFaces() { this.faceOpen = false; },
-  sample(id) {
-    const words = (this.element ? desk.words(this.element) : '').slice(0, 24) || 'Name';
-    return `/typefaces/${id}/sample.svg?words=${encodeURIComponent(words)}`;
-  },
   /** The same size, given another way. */
   setLetterSize(event) {
     const { frame, letter_height: tall } = desk.placed(this.selected);
@@ -372,6 +394,43 @@ Alpine.data('piecePage', () => ({
     });
   },
   toggleFindings() { this.findingsOpen = !this.findingsOpen; },
+  /** The fields a starter made of this piece could ask for. */
+  async showStarter() {
+    try {
+      const { candidates, chosen } = await (await send('GET', `${desk.address}/fields`)).json();
+      const isChosen = (one) => chosen.find((other) => other.target === one.target && other.field === one.field);
+      this.candidates = candidates.map((one, index) => ({ ...one, index, label: isChosen(one)?.label ?? one.label, asked: Boolean(isChosen(one)) }));
+      this.starterTrouble = '';
+      this.$refs.starter.showModal();
+    } catch (error) {
+      this.refusal = error.message;
+    }
+  },
+  starterFromExport() {
+    this.$refs.export.close();
+    return this.showStarter();
+  },
+  ask(event) { this.candidates[event.target.dataset.index].asked = event.target.checked; },
+  relabel(event) { this.candidates[event.target.dataset.index].label = event.target.value; },
+  async keepStarter() {
+    const fronted = this.candidates.filter((one) => one.asked).map(({ target, field, label }) => ({ target, field, label }));
+    try {
+      await send('POST', `${desk.address}/starter`, { fronted });
+      this.$refs.starter.close();
+      await desk.load();
+      this.kept = true;
+    } catch (error) {
+      this.starterTrouble = error.message;
+    }
+  },
+  get inputs() { return (this.view?.piece.inputs ?? []).map((input, index) => ({ ...input, index })); },
+  get inputCount() { return this.view?.piece.inputs.length ?? 0; },
+  addInput() {
+    const names = desk.view.piece.inputs.map((input) => input.name);
+    const name = ['name', 'berth', 'section', 'initials'].find((one) => !names.includes(one)) ?? `text-${names.length + 1}`;
+    desk.set('piece', 'inputs', [...desk.view.piece.inputs, { name, value: '' }]);
+  },
+  removeInput(event) { desk.set('piece', 'inputs', desk.view.piece.inputs.filter((_, index) => index !== Number(event.currentTarget.dataset.index))); },
   showKeys() { this.$refs.keys.showModal(); },
   showExport() { this.$refs.export.showModal(); },
   closeDialog(event) { event.target.closest('dialog').close(); },

@@ -13,6 +13,9 @@ const CATCH_PX = 6;
 const CSS_PX_PER_MM = 96 / 25.4;
 const AXES = ['across', 'up'];
 
+/** Whether the clear area matters for what is being placed. */
+const showsClear = (element) => Boolean(element?.place) && element.kind !== 'hole' && !element.course?.circle;
+
 export class Plan {
   constructor(host, desk) {
     this.host = host;
@@ -43,6 +46,8 @@ export class Plan {
       this.draw();
     }).observe(this.host);
     this.ground.addEventListener('pointerdown', (event) => this.startPan(event));
+    // A captured pointer clicks on the whole plan; what was pressed is remembered.
+    svg.addEventListener('dblclick', () => this.pressed && openWords(this, this.pressed));
     this.ground.addEventListener('dblclick', () => this.fit());
     svg.addEventListener('wheel', (event) => {
       event.preventDefault();
@@ -224,6 +229,7 @@ export class Plan {
       if (event.button !== 0) return;
       event.preventDefault();
       event.stopPropagation();
+      this.pressed = id;
       if (event.shiftKey) {
         this.desk.toggle(id);
         return;
@@ -235,7 +241,6 @@ export class Plan {
       this.holds = false;
       this.startMove(event, id);
     });
-    group.addEventListener('dblclick', () => openWords(this, id));
     group.addEventListener('keydown', (event) => {
       if (event.key !== 'Enter') return;
       event.preventDefault();
@@ -255,7 +260,7 @@ export class Plan {
     const [cx, cy] = this.px(0, 0);
     marks.push({ key: 'level', name: 'line', class: 'centre-line', x1: left - 14, x2: right + 14, y1: cy, y2: cy });
     marks.push({ key: 'upright', name: 'line', class: 'centre-line', x1: cx, x2: cx, y1: top - 14, y2: bottom + 14 });
-    if (view.clear && selected && this.desk.element(selected)?.place && !['hole'].includes(this.desk.element(selected).kind)) {
+    if (view.clear && selected && showsClear(this.desk.element(selected))) {
       marks.push({ key: 'clear', name: 'rect', class: 'clear-area', ...this.box(view.clear) });
     }
     const chosen = selected === null ? null : this.desk.element(selected);
@@ -312,7 +317,7 @@ export class Plan {
     const items = [];
     for (const id of desk.selection) {
       const placed = desk.placed(id);
-      if (placed.frame.x1 > placed.frame.x0 && desk.isSeen(placed) && !followsOutline(desk.element(id))) {
+      if (placed.frame.x1 > placed.frame.x0 && desk.isSeen(placed) && !followsOutline(desk.element(id)) && !desk.element(id).course?.circle) {
         items.push({ key: `frame ${id}`, frame: this.shownFrame(placed), kept: desk.kept.has(id) });
       }
     }
@@ -383,6 +388,7 @@ export class Plan {
 
   startPan(event) {
     if (event.button > 1) return;
+    this.pressed = null;
     this.capture(event);
     const start = [event.clientX, event.clientY];
     const origin = [...this.origin];

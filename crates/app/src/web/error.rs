@@ -44,7 +44,10 @@ impl ResponseError for WebError {
         match self {
             WebError::Edit(_) | WebError::Bad(_) => StatusCode::UNPROCESSABLE_ENTITY,
             WebError::Foreign => StatusCode::FORBIDDEN,
-            WebError::Store(StoreError::NoSuchPiece) => StatusCode::NOT_FOUND,
+            WebError::Store(StoreError::NoSuchPiece | StoreError::NotOnShelf) => {
+                StatusCode::NOT_FOUND
+            }
+            WebError::Store(StoreError::ShelfFull(_)) => StatusCode::UNPROCESSABLE_ENTITY,
             WebError::Store(StoreError::EndOfHistory(_) | StoreError::Conflict) => {
                 StatusCode::CONFLICT
             }

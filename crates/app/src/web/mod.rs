@@ -11,7 +11,9 @@ mod guard;
 mod pictures;
 mod piece_page;
 mod pieces;
+mod starters;
 mod studio;
+mod typefaces;
 
 pub use answer::facts_of;
 
@@ -27,6 +29,7 @@ use studio::Studio;
 /// # Errors
 /// Where the address cannot be listened on.
 pub fn serve(store: Store, address: IpAddr, port: u16) -> anyhow::Result<()> {
+    typefaces::shelve_all(&store)?;
     let studio = Studio::new(store);
     actix_web::rt::System::new().block_on(async move {
         let server = HttpServer::new(move || {
@@ -72,6 +75,17 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(piece_page::step_forward)
         .service(piece_page::stl_download)
         .service(piece_page::piece_download)
+        .service(starters::starter_picture)
+        .service(starters::use_starter)
+        .service(starters::drop_starter)
+        .service(starters::form_fields)
+        .service(starters::keep_as_starter)
+        .service(starters::form_page)
+        .service(typefaces::typefaces_page)
+        .service(typefaces::look_into_font)
+        .service(typefaces::keep_typeface)
+        .service(typefaces::drop_typeface)
+        .service(typefaces::faces_for)
         .service(pictures::sample)
         .service(pictures::emblem_picture)
         .default_service(web::to(error::not_found));

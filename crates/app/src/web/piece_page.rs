@@ -12,7 +12,7 @@ use askama::Template;
 use kalotype_core::build::{Evaluation, evaluate};
 use kalotype_core::emblems::EMBLEMS;
 use kalotype_core::formats::{file_name, stl};
-use kalotype_core::lettering::TYPEFACES;
+use kalotype_core::lettering::{TYPEFACES, own_typefaces};
 use kalotype_core::piece::{self, Applied, Edit, EditError, Piece, apply};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::preflight::Weight;
@@ -54,7 +54,11 @@ fn names(choices: &[Choice]) -> String {
 pub async fn show_page(studio: web::Data<Studio>, id: web::Path<String>) -> HttpResponse {
     match studio.work(move |store| Ok(store.head(&id)?)).await {
         Ok(head) => {
-            let faces: Vec<Choice> = TYPEFACES.iter().map(|t| Choice::of(&t.id, &t.name)).collect();
+            let faces: Vec<Choice> = own_typefaces()
+                .iter()
+                .chain(TYPEFACES.iter())
+                .map(|t| Choice::of(&t.id, &t.name))
+                .collect();
             let emblems: Vec<Choice> = EMBLEMS.iter().map(|e| Choice::of(e.id, e.name)).collect();
             html(&PiecePage {
                 id: head.id,

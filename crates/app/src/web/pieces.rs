@@ -2,6 +2,7 @@
 
 use super::error::{WebError, as_page};
 use super::pictures::svg_answer;
+use super::starters::{self, StarterCard};
 use super::studio::Studio;
 use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, post, web};
@@ -20,6 +21,7 @@ use std::time::{SystemTime, UNIX_EPOCH};
 #[template(path = "pieces.html")]
 struct PiecesPage {
     pieces: Vec<Card>,
+    starters: Vec<StarterCard>,
 }
 
 struct Card {
@@ -27,7 +29,8 @@ struct Card {
     name: String,
     size: String,
     changed: String,
-    revision: i32,
+    /// Tells the pictures of different states apart.
+    stamp: i64,
 }
 
 impl From<Listed> for Card {
@@ -42,7 +45,7 @@ impl From<Listed> for Card {
             name: piece.name.clone(),
             size: format!("{width} × {height} × {}", format_length(plate.thickness, units)),
             changed: ago(listed.changed_at),
-            revision: listed.revision,
+            stamp: listed.changed_at,
         }
     }
 }
@@ -69,9 +72,11 @@ pub async fn home() -> impl Responder {
 /// The page of pieces.
 #[get("/pieces")]
 pub async fn list(studio: web::Data<Studio>) -> HttpResponse {
-    let listed = studio.work(|store| Ok(store.list()?)).await;
-    let page =
-        listed.map(|listed| PiecesPage { pieces: listed.into_iter().map(Card::from).collect() });
+    let listed = studio.work(|store| Ok((store.list()?, starters::all(store)?))).await;
+    let page = listed.map(|(listed, starters)| PiecesPage {
+        pieces: listed.into_iter().map(Card::from).collect(),
+        starters,
+    });
     match page {
         Ok(page) => html(&page),
         Err(error) => as_page(&error),
@@ -204,7 +209,7 @@ pub async fn picture(
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
     let picture = studio
-        .work(move |store| Ok(svg::picture(&layout(&store.head(&id)?.piece, Tolerance::Draft))))
+        .work(move |store| Ok(svg::picture(&layout(&store.head(&id)?.piece, Tolerance::Normal))))
         .await?;
     Ok(svg_answer(picture, "private, max-age=31536000, immutable"))
 }

@@ -11,11 +11,13 @@ mod layout;
 mod loops;
 mod outline;
 mod reach;
+mod samples;
 mod sections;
 mod words;
 
 pub use elevation::Prism;
 pub use layout::{Drawn, Layout, Placed, PlacedPlate, clear_area, layout};
+pub use samples::{FaceSample, face_samples};
 pub use sections::sections;
 
 pub(crate) use contour::contour;
@@ -76,12 +78,22 @@ pub fn evaluate(piece: &Piece, tolerance: Tolerance) -> Evaluation {
 }
 
 /// Meshes a layout. Should its edge treatments run into each other so that no sound solid comes of
-/// them, all edges are left square instead, and the layout says so.
+/// them, all edges are left square instead, and the layout says so. Should outlines run along each
+/// other so closely that even then none comes, they are drawn apart by a few thousandths of a
+/// millimetre.
 fn solid_of(layout: &mut Layout) -> Result<Meshed, MeshError> {
-    let meshed = solid::mesh(&sections(layout))?;
-    if meshed.is_sound || !layout.has_treated_edges() {
-        return Ok(meshed);
+    let mut meshed = solid::mesh(&sections(layout))?;
+    if !meshed.is_sound && layout.has_treated_edges() {
+        layout.leave_edges_square();
+        meshed = solid::mesh(&sections(layout))?;
     }
-    layout.leave_edges_square();
-    solid::mesh(&sections(layout))
+    const ATTEMPTS: usize = 3;
+    for _ in 0..ATTEMPTS {
+        if meshed.is_sound {
+            break;
+        }
+        layout.draw_outlines_apart();
+        meshed = solid::mesh(&sections(layout))?;
+    }
+    Ok(meshed)
 }

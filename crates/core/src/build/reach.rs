@@ -6,9 +6,13 @@ use crate::plane::{Region, Tolerance};
 use crate::solid::Act;
 use crate::units::Length;
 
+/// Steps a reduced edge is found in. Parts of one step share their profile, and with it the heights
+/// at which the solid changes slope; finer steps cost far more than they show.
+const STEPS: u32 = 8;
+
 /// A prism whose edges are as large as they can be carried out: no higher than the prism and no
-/// deeper than half its thinnest stroke. Parts that can take less get less, each on its own. Also
-/// the smallest size that came of it, where any was reduced.
+/// deeper than half its thinnest stroke. Parts that can take less get less, in eighths of what was
+/// asked. Also the smallest size that came of it, where any was reduced.
 pub(super) fn within_reach(prism: Prism, tolerance: Tolerance) -> (Vec<Prism>, Option<f64>) {
     let asked = prism.top_edge.size().max(prism.bottom_edge.size());
     if asked == 0.0 || prism.outline.is_empty() {
@@ -18,30 +22,45 @@ pub(super) fn within_reach(prism: Prism, tolerance: Tolerance) -> (Vec<Prism>, O
     let both = prism.top_edge.size() + prism.bottom_edge.size();
     // A hair of upright wall stays, so that no face is left without a wall beside it.
     let by_height = if both > height { asked * height / both } else { asked };
-    let sign = if prism.act == Act::Adds { 1.0 } else { -1.0 };
-    let whole = prism.outline.workable_inset(sign * by_height, tolerance).abs();
-    if whole == by_height {
+    let inwards = if prism.act == Act::Adds { 1.0 } else { -1.0 };
+    let whole = steps_of(&prism.outline, inwards * by_height, tolerance);
+    if whole == STEPS {
         let reduced = (by_height < asked).then_some(by_height);
         return (vec![resized(prism, by_height)], reduced);
     }
-    let mut able = Vec::new();
-    let mut others = Vec::new();
-    let mut least = by_height;
+    let mut by_steps: Vec<Vec<Region>> = vec![Vec::new(); STEPS as usize + 1];
     for part in prism.outline.parts() {
-        let reach = part.workable_inset(sign * by_height, tolerance).abs();
-        let reach = if sign < 0.0 { reach.min(whole) } else { reach };
-        if reach == by_height {
-            able.push(part);
-        } else {
-            let reach = reach * 0.96;
-            least = least.min(reach);
-            others.push(resized(Prism { outline: part, ..prism.clone() }, reach));
-        }
+        let steps = steps_of(&part, inwards * by_height, tolerance);
+        // Cuts also meet their neighbours when they are widened.
+        let steps = if inwards < 0.0 { steps.min(whole) } else { steps };
+        by_steps[steps as usize].push(part);
     }
-    if !able.is_empty() {
-        others.push(resized(Prism { outline: Region::gather(able), ..prism }, by_height));
+    let mut prisms = Vec::new();
+    let mut least = by_height;
+    for (steps, parts) in by_steps.into_iter().enumerate().filter(|(_, parts)| !parts.is_empty()) {
+        // Just short of where a stroke would break.
+        let short = if steps as u32 == STEPS { 1.0 } else { 0.96 };
+        let reach = by_height * steps as f64 / f64::from(STEPS) * short;
+        least = least.min(reach);
+        prisms.push(resized(Prism { outline: Region::gather(parts), ..prism.clone() }, reach));
     }
-    (others, Some(least))
+    (prisms, Some(least))
+}
+
+/// How many eighths of a distance a region can be drawn in by (grown by, where it is negative)
+/// without losing a part, a hole or a stroke.
+fn steps_of(region: &Region, distance: f64, tolerance: Tolerance) -> u32 {
+    let works =
+        |steps: u32| region.can_be_inset(distance * f64::from(steps) / f64::from(STEPS), tolerance);
+    if works(STEPS) {
+        return STEPS;
+    }
+    let (mut able, mut unable) = (0, STEPS);
+    while unable - able > 1 {
+        let middle = (able + unable) / 2;
+        if works(middle) { able = middle } else { unable = middle }
+    }
+    able
 }
 
 /// The prism with its edges no larger than a size.

@@ -14,7 +14,8 @@ mod typeface;
 pub use catalogue::{TYPEFACES, typeface, typeface_for};
 pub use setting::{Circle, Line, SetWords, fitting_ratio, set, set_around, set_lines};
 pub use shelf::{
-    FaceFound, FontError, MAX_FONT_BYTES, OWN_FACE, OpenedFont, open_font, shelve, unshelve,
+    FaceFound, FontError, MAX_FONT_BYTES, OWN_FACE, OpenedFont, open_font, own_typefaces, shelve,
+    unshelve,
 };
 pub use style::{Align, CircleSide, Reading, Style};
 pub use typeface::{Group, Typeface};

@@ -234,11 +234,15 @@ pub fn fitting_ratio(
     pitch: f64,
     (width, height): (f64, f64),
 ) -> Option<f64> {
-    // Ink grows with the letters, the weight added does not.
+    // Ink grows with the letters, the weight added does not. So large that flattening is nothing to
+    // the size of a letter.
+    const LARGE: f64 = 60.0;
     let plain = Style { heavier: crate::units::Length::ZERO, ..*style };
-    let ink = set_lines(lines, &plain, align, pitch, Tolerance::Draft).region.bounds()?;
+    let large: Vec<Line> =
+        lines.iter().map(|line| Line { height: line.height * LARGE, ..line.clone() }).collect();
+    let ink = set_lines(&large, &plain, align, pitch, Tolerance::Draft).region.bounds()?;
     let room = |length: f64| length - 2.0 * style.heavier.as_mm();
-    let ratio = (room(width) / ink.width()).min(room(height) / ink.height());
+    let ratio = LARGE * (room(width) / ink.width()).min(room(height) / ink.height());
     // Draft outlines run inside true ones by up to the tolerance.
     let slack = 1.0 - 2.0 * Tolerance::Draft.chord_mm() / ink.width().min(ink.height()).max(1.0);
     (ratio > 0.0).then_some(ratio * slack.clamp(0.5, 1.0))

@@ -2,6 +2,7 @@
 
 use super::Typeface;
 use rustybuzz::{Direction, Feature, UnicodeBuffer, ttf_parser::Tag};
+use std::panic::AssertUnwindSafe;
 use unicode_bidi::BidiInfo;
 
 /// A glyph as the font places it, in font units from the start of its line.
@@ -58,12 +59,19 @@ pub(super) fn shape(words: &str, typeface: &Typeface, spacing: f64) -> Shaped {
             } else {
                 Direction::LeftToRight
             });
-            let shaped = rustybuzz::shape(face, &features, buffer);
+            // A damaged font of one's own must not take the program down: it sets nothing then.
+            let shaped = std::panic::catch_unwind(AssertUnwindSafe(|| {
+                rustybuzz::shape(face, &features, buffer)
+            }));
+            let Ok(shaped) = shaped else {
+                missing.extend(text.chars().filter(|c| !c.is_whitespace()));
+                continue;
+            };
             let mut last = None;
             for (info, position) in shaped.glyph_infos().iter().zip(shaped.glyph_positions()) {
                 if info.glyph_id == 0 {
                     let lacked = text[info.cluster as usize..].chars().next();
-                    missing.extend(lacked.filter(|c| !missing.contains(c)));
+                    missing.extend(lacked);
                     continue;
                 }
                 if last != Some(info.cluster) {
@@ -87,6 +95,7 @@ pub(super) fn shape(words: &str, typeface: &Typeface, spacing: f64) -> Shaped {
     }
     // In reading order, whatever the order of drawing was.
     missing.sort_by_key(|c| words.find(*c));
+    missing.dedup();
     Shaped { clusters, advance: x, missing }
 }
 

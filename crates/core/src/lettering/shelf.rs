@@ -23,6 +23,9 @@ const MAX_UNPACKED_BYTES: u32 = 32 << 20;
 /// intricate shipped one has under 300.
 const MOST_SEGMENTS: usize = 4000;
 
+/// Letters and figures a face must at least have.
+const LEAST_LETTERS: usize = 10;
+
 /// Why a font was refused.
 #[derive(Debug, Clone, PartialEq, Eq, Error)]
 pub enum FontError {
@@ -38,9 +41,12 @@ pub enum FontError {
     /// A collection with fewer faces.
     #[error("There is no face {0} in the file.")]
     NoSuchFace(u32),
-    /// Bitmaps or colour pictures only, or symbols only.
-    #[error("The font has no outlines for the letters A to Z or the figures.")]
-    NoLetters,
+    /// Bitmaps or colour pictures only, symbols only, or a part of a font.
+    #[error(
+        "The font has outlines for only {0} of the letters and figures. Bitmap and colour fonts and \
+         parts of fonts cannot be used."
+    )]
+    NoLetters(usize),
     /// Far too many points.
     #[error(
         "The letter {letter} has {segments} curves and lines; {MOST_SEGMENTS} are the most. It is \
@@ -91,7 +97,10 @@ pub fn open_font(bytes: &[u8]) -> Result<OpenedFont, FontError> {
     let mut licence = String::new();
     let mut refused = None;
     for index in 0..count.min(64) {
-        match face_found(&bytes, index) {
+        // The libraries are not proof against every damaged table either.
+        let looked = std::panic::catch_unwind(|| face_found(&bytes, index));
+        let damaged = || Err(FontError::NotAFont("its tables are damaged".to_owned()));
+        match looked.unwrap_or_else(|_| damaged()) {
             Ok((found, stated)) => {
                 faces.push(found);
                 if licence.is_empty() {
@@ -173,8 +182,8 @@ fn face_found(bytes: &[u8], index: u32) -> Result<(FaceFound, String), FontError
         }
         drawn += usize::from(segments > 0);
     }
-    if drawn == 0 {
-        return Err(FontError::NoLetters);
+    if drawn < LEAST_LETTERS {
+        return Err(FontError::NoLetters(drawn));
     }
     let stated = |ids: &[u16]| {
         let found = ids.iter().find_map(|id| {
@@ -215,6 +224,83 @@ pub fn unshelve(id: &str) {
     SHELF.write().unwrap_or_else(PoisonError::into_inner).remove(id);
 }
 
+/// The typefaces on the shelf, by name.
+pub fn own_typefaces() -> Vec<Arc<Typeface>> {
+    let shelf = SHELF.read().unwrap_or_else(PoisonError::into_inner);
+    let mut all: Vec<_> = shelf.values().cloned().collect();
+    all.sort_by(|a, b| a.name.cmp(&b.name).then(a.id.cmp(&b.id)));
+    all
+}
+
 pub(super) fn own_typeface(id: &str) -> Option<Arc<Typeface>> {
     SHELF.read().unwrap_or_else(PoisonError::into_inner).get(id).cloned()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::lettering::{TYPEFACES, set};
+    use crate::plane::Tolerance;
+
+    const SLAB: &[u8] = include_bytes!("../../typefaces/zilla-slab/ZillaSlab_700Bold.ttf");
+
+    #[test]
+    fn a_font_file_becomes_the_typeface_it_is() {
+        let font = open_font(SLAB).unwrap();
+        assert_eq!(font.faces.len(), 1);
+        assert!(font.faces[0].name.starts_with("Zilla Slab"), "{}", font.faces[0].name);
+        assert!(font.licence.contains("Open Font License"), "{}", font.licence);
+        let own = font.typeface("own-zilla".into(), "Mine".into(), 0, None).unwrap();
+        shelve(own);
+        let (own, shipped) = (own_typeface("own-zilla").unwrap(), &TYPEFACES[7]);
+        let area = |face| set("Łucja", face, 10.0, Tolerance::Normal).region.area();
+        assert_eq!(area(&own), area(shipped));
+        assert!(own_typefaces().iter().any(|face| face.id == "own-zilla"));
+        unshelve("own-zilla");
+        assert!(own_typeface("own-zilla").is_none());
+        assert_eq!(
+            font.typeface("x".into(), "x".into(), 3, None).err(),
+            Some(FontError::NoSuchFace(3))
+        );
+    }
+
+    #[test]
+    fn what_is_no_font_is_refused_with_the_reason() {
+        let refused = |bytes: &[u8]| open_font(bytes).unwrap_err().to_string();
+        assert!(refused(b"").contains("empty"));
+        assert!(refused(b"<svg xmlns=...>").contains("not a font"));
+        assert!(
+            refused(&SLAB[..200]).contains("not a font")
+                || refused(&SLAB[..200]).contains("only 0")
+        );
+        assert!(refused(b"wOF2").contains("cut off"));
+        assert!(refused(&[b"wOF2".as_slice(), &[9; 60]].concat()).contains("MB"));
+        let mut small = [b"wOF2".as_slice(), &[0; 60]].concat();
+        small[19] = 200;
+        assert!(refused(&small).contains("damaged"));
+        assert_eq!(open_font(&vec![0; MAX_FONT_BYTES + 1]), Err(FontError::TooLarge(8)));
+    }
+
+    /// Damage anywhere is an error or a face that can be set, never a panic.
+    #[test]
+    fn damaged_fonts_never_panic() {
+        let mut seed = 20_261_125_u32;
+        let mut random = || {
+            seed = seed.wrapping_mul(1_664_525).wrapping_add(1_013_904_223);
+            (seed >> 8) as usize
+        };
+        for _ in 0..150 {
+            let mut bytes = SLAB.to_vec();
+            for _ in 0..1 + random() % 40 {
+                let at = random() % bytes.len();
+                bytes[at] = random() as u8;
+            }
+            if random() % 4 == 0 {
+                bytes.truncate(random() % bytes.len());
+            }
+            let Ok(font) = open_font(&bytes) else { continue };
+            let typeface = font.typeface("own-x".into(), "x".into(), 0, None).unwrap();
+            set("Åß {Ωg", &Arc::new(typeface), 10.0, Tolerance::Draft);
+        }
+    }
 }

@@ -42,7 +42,7 @@ pub struct Typeface {
 
 /// The parsed font, with the bytes it refers to.
 enum Font {
-    Shipped { bytes: &'static [u8], face: OnceLock<rustybuzz::Face<'static>> },
+    Shipped { bytes: &'static [u8], face: OnceLock<Box<rustybuzz::Face<'static>>> },
     Own(OwnFont),
 }
 
@@ -108,7 +108,8 @@ impl Typeface {
     pub fn face(&self) -> &rustybuzz::Face<'_> {
         match &self.font {
             Font::Shipped { bytes, face } => face.get_or_init(|| {
-                rustybuzz::Face::from_slice(bytes, 0).expect("a shipped typeface parses")
+                let parsed = rustybuzz::Face::from_slice(bytes, 0);
+                Box::new(parsed.expect("a shipped typeface parses"))
             }),
             Font::Own(own) => own.borrow_dependent(),
         }

@@ -41,7 +41,7 @@ pub enum Edit {
     /// Adds a given element, under a new id where its own is taken.
     Insert {
         /// What to add.
-        element: Element,
+        element: Box<Element>,
     },
     /// Adds a copy of an element, a little aside.
     Duplicate {
@@ -124,7 +124,7 @@ fn apply_one(applied: &mut Applied, edit: &Edit) -> Result<(), EditError> {
             let element = kind.fresh(piece, *side);
             insert(applied, element, None);
         }
-        Edit::Insert { element } => insert(applied, element.clone(), None),
+        Edit::Insert { element } => insert(applied, (**element).clone(), None),
         Edit::Duplicate { target } => {
             let at = index_of(piece, target)?;
             let mut copy = piece.components[0].elements[at].clone();
@@ -167,10 +167,9 @@ fn unknown(target: &str, field: &str, message: String) -> EditError {
     EditError { target: target.to_owned(), field: field.to_owned(), message }
 }
 
-/// The piece with one field of its JSON replaced, so that every field the format has can be set
-/// and none it does not have.
-fn with_value(piece: &Piece, target: &str, field: &str, value: Value) -> Result<Piece, EditError> {
-    let base = match target {
+/// Where a target stands in the JSON of a piece, as a JSON pointer.
+fn pointer_to(piece: &Piece, target: &str) -> Result<String, EditError> {
+    Ok(match target {
         "piece" => String::new(),
         "component" => "/components/0".to_owned(),
         "blank" => "/components/0/blank/plate".to_owned(),
@@ -179,7 +178,19 @@ fn with_value(piece: &Piece, target: &str, field: &str, value: Value) -> Result<
             let kind = piece.component().elements[at].kind().word();
             format!("/components/0/elements/{at}/{kind}")
         }
-    };
+    })
+}
+
+/// A field of a piece as it stands in the file, if there is such a field.
+pub(super) fn value_of(piece: &Piece, target: &str, field: &str) -> Option<Value> {
+    let pointer = format!("{}/{}", pointer_to(piece, target).ok()?, field.replace('.', "/"));
+    serde_json::to_value(piece).ok()?.pointer(&pointer).cloned()
+}
+
+/// The piece with one field of its JSON replaced, so that every field the format has can be set
+/// and none it does not have.
+fn with_value(piece: &Piece, target: &str, field: &str, value: Value) -> Result<Piece, EditError> {
+    let base = pointer_to(piece, target)?;
     let mut json = serde_json::to_value(piece).expect("a piece has only string keys");
     let pointer = format!("{base}/{}", field.replace('.', "/"));
     let Some(slot) = json.pointer_mut(&pointer) else {
@@ -270,7 +281,7 @@ mod tests {
             (hole("lettering-1"), hole("hole-1"), hole("lettering-1"))
         );
 
-        let element = fob().element("hole-1").unwrap().clone();
+        let element = Box::new(fob().element("hole-1").unwrap().clone());
         let pasted = apply(&fob(), &[Edit::Insert { element }]).unwrap();
         assert_eq!(pasted.added.as_deref(), Some("hole-2"));
         let removed = apply(&pasted.piece, &[Edit::Remove { target: hole("hole-1") }]).unwrap();

@@ -29,7 +29,7 @@ pub enum Element {
 }
 
 /// The kinds of element there are.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum ElementKind {
     /// One line of words.

@@ -42,15 +42,20 @@ impl Region {
         shapes.into_iter().map(Region::from_contours).collect()
     }
 
-    /// The largest distance up to `wanted` mm by which the region can be drawn in without losing a
-    /// part, a hole or a stroke, found to about a fiftieth of `wanted`. A negative distance asks
-    /// the same of growing: no parts may meet and no hole close.
+    /// Whether the region can be drawn in by a distance in mm without losing a part, a hole or a
+    /// stroke; where it is negative, whether it can be grown without parts meeting or holes closing.
     ///
     /// As long as nothing is lost the number of contours stays the same; it changes when a stroke
     /// breaks in two, a part vanishes or two holes meet.
+    pub fn can_be_inset(&self, distance: f64, tolerance: Tolerance) -> bool {
+        self.offset(-distance, tolerance).contours().len() == self.contours().len()
+    }
+
+    /// The largest distance up to `wanted` mm by which the region can be drawn in without losing a
+    /// part, a hole or a stroke, found to about a fiftieth of `wanted`. A negative distance asks
+    /// the same of growing: no parts may meet and no hole close.
     pub fn workable_inset(&self, wanted: f64, tolerance: Tolerance) -> f64 {
-        let contours = self.contours().len();
-        let works = |distance: f64| self.offset(-distance, tolerance).contours().len() == contours;
+        let works = |distance: f64| self.can_be_inset(distance, tolerance);
         if works(wanted) {
             return wanted;
         }

@@ -1,0 +1,264 @@
+//! Lettering as people rely on it: names that never leave their box, and pieces of the trade. Their
+//! sizes are common practice, no source.
+
+use kalotype_core::build::{Evaluation, evaluate, layout};
+use kalotype_core::lettering::TYPEFACES;
+use kalotype_core::piece::{
+    CircleCourse, Course, Edit, Element, ElementKind, LetterBox, LetterSize, Lettering, Piece,
+    apply,
+};
+use kalotype_core::plane::Tolerance;
+use kalotype_core::preflight::Weight;
+use kalotype_core::units::{Length, Unit};
+use proptest::prelude::*;
+use serde_json::{Value, json};
+
+fn set(target: &str, field: &str, value: Value) -> Edit {
+    Edit::Set { target: target.into(), field: field.into(), value }
+}
+
+fn made(edits: &[Edit]) -> Evaluation {
+    let piece = apply(&Piece::new("Test", Unit::Millimetre), edits).unwrap().piece;
+    let found = evaluate(&piece, Tolerance::Normal);
+    assert!(found.mesh.soundness().is_sound(), "{:?}", found.mesh.soundness());
+    let wrong = found.findings.iter().find(|finding| finding.weight != Weight::Look);
+    assert!(wrong.is_none() && found.bodies == 1, "{wrong:?}");
+    found
+}
+
+fn plate(width: f64, height: f64, thickness: f64) -> Vec<Edit> {
+    let sizes = [("width", width), ("height", height), ("thickness", thickness)];
+    sizes.map(|(field, mm)| set("blank", field, json!(mm))).to_vec()
+}
+
+fn name() -> impl Strategy<Value = String> {
+    let letters: Vec<char> =
+        "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyzÅŁŞĞÉÑØÇŽåłşğéñøçžß -'.0189"
+            .chars()
+            .collect();
+    prop::collection::vec(prop::sample::select(letters), 1..41)
+        .prop_map(|letters| letters.into_iter().collect())
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 60, failure_persistence: None, ..ProptestConfig::default() })]
+
+    /// Every name of 1 to 40 letters, accents and all, in every shipped face.
+    #[test]
+    fn fitted_names_never_leave_their_box(
+        words in prop::collection::vec(name(), 1..4),
+        width in 5.0..200.0f64,
+        height in 3.0..60.0f64,
+        heavier in prop::sample::select(vec![0.0, 0.0, 0.3, -0.1]),
+        slant in prop::sample::select(vec![0.0, 0.0, 12.0]),
+    ) {
+        for face in TYPEFACES.iter() {
+            let mut lettering = Lettering::one_line(&words[0], &face.id, Length::mm(5.0));
+            lettering.lines = words.iter().map(|w| kalotype_core::piece::TextLine::new(w)).collect();
+            let (width, height) = (Length::mm(width), Length::mm(height));
+            lettering.size = LetterSize::Box(LetterBox { width, height });
+            lettering.style.heavier = Length::mm(heavier);
+            lettering.style.slant = slant;
+            let mut piece = Piece::new("Box", Unit::Millimetre);
+            piece.components[0].elements = vec![Element::Lettering(lettering)];
+            let placed = &layout(&piece, Tolerance::Fine).elements[0];
+            let Some(ink) = placed.region.bounds() else { continue };
+            let (over, under) = (ink.width() - width.as_mm(), ink.height() - height.as_mm());
+            prop_assert!(over <= 1e-4 && under <= 1e-4, "{} {:?}: {over} {under}", face.id, words);
+            // It fills the box one way or the other, unless thin strokes wore off at the ends.
+            prop_assert!(
+                heavier < 0.0 || over > -0.02 * width.as_mm() || under > -0.02 * height.as_mm(),
+                "{} {:?}: {over} {under}", face.id, words
+            );
+        }
+    }
+}
+
+#[test]
+fn a_fob_with_raised_capitals_in_its_clear_area() {
+    let mut edits = plate(72.0, 24.0, 2.0);
+    edits.extend([
+        Edit::add(ElementKind::Hole),
+        Edit::add(ElementKind::Lettering),
+        set("lettering-1", "lines.0.words", json!("Solveig")),
+        set("lettering-1", "style.capitals", json!(true)),
+        set("lettering-1", "size", json!("clear-area")),
+        set("lettering-1", "edge", json!({ "chamfer": 0.3 })),
+    ]);
+    let found = made(&edits);
+    let (clear, letters) = (found.layout.clear.unwrap(), &found.layout.elements[1]);
+    assert!(clear.contains(&letters.region.bounds().unwrap()));
+    assert!(letters.drawn.letter_height > 6.0);
+    assert_eq!(letters.reduced_edge, None);
+    // A frustum-like solid: between what the narrowed and the full outline would give.
+    let tolerance = Tolerance::Normal;
+    let narrow = letters.region.offset(-0.3, tolerance).area();
+    let added = found.measures.volume - made(&edits[..4].to_vec()).measures.volume;
+    let full = letters.region.area();
+    assert!(added < 1.5 * full && added > 1.2 * full + 0.3 * narrow);
+}
+
+#[test]
+fn a_medallion_with_words_above_and_below() {
+    let around = |middle: f64, reading: &str| {
+        json!({ "circle": { "radius": 15.0, "reading": reading, "side": "outside",
+            "middle": middle, "spread": null } })
+    };
+    let mut edits = plate(50.0, 50.0, 5.0);
+    edits.push(set("blank", "outline", json!("ellipse")));
+    let centre = json!({ "across": { "from": "centre", "distance": 0.0 },
+        "up": { "from": "centre", "distance": 0.0 } });
+    for (id, words, middle, reading) in [
+        ("lettering-1", "TIDE WATCH", 90.0, "clockwise"),
+        ("lettering-2", "BERTH 2", -90.0, "upright"),
+    ] {
+        edits.extend([
+            Edit::add(ElementKind::Lettering),
+            set(id, "lines.0.words", json!(words)),
+            set(id, "size", json!({ "height": 6.0 })),
+            set(id, "style.spacing", json!(0.1)),
+            set(id, "style.stretch", json!(0.8)),
+            set(id, "course", around(middle, reading)),
+            set(id, "place", centre.clone()),
+            set(id, "edge", json!({ "round": 0.3 })),
+        ]);
+    }
+    let found = made(&edits);
+    assert_eq!(found.measures.high[2], 6.5);
+    let [above, below] = [0, 1].map(|i| &found.layout.elements[i]);
+    assert!(above.region.intersection(&below.region).is_empty());
+    assert!(above.drawn.span < 200.0 && below.drawn.span < 160.0);
+    // Letters stand between the circle and 6 mm outside it, rounded feet aside.
+    for (x, y) in above.region.edges().chain(below.region.edges()).map(|(point, _)| point) {
+        let radius = f64::hypot(x, y);
+        assert!((14.5..=21.8).contains(&radius), "{radius}");
+    }
+}
+
+#[test]
+fn words_that_run_into_themselves_are_found_and_mended() {
+    let mut lettering =
+        Lettering::one_line("SKERRY POINT FERRY COOPERATIVE", "nunito", Length::mm(6.0));
+    lettering.id = "lettering-1".into();
+    let circle = CircleCourse {
+        radius: Length::mm(10.0),
+        reading: Default::default(),
+        side: Default::default(),
+        middle: 90.0,
+        spread: None,
+    };
+    lettering.course = Course::Circle(circle);
+    let mut piece = Piece::new("Ring", Unit::Millimetre);
+    piece.components[0].elements = vec![Element::Lettering(lettering)];
+    let found = evaluate(&piece, Tolerance::Draft);
+    let full = found.findings.iter().find(|finding| finding.code == "circle-full").unwrap();
+    let mended = apply(&piece, &full.remedy.as_ref().unwrap().edits).unwrap().piece;
+    let found = evaluate(&mended, Tolerance::Draft);
+    assert!(found.findings.iter().all(|finding| finding.code != "circle-full"));
+    assert!(found.layout.elements[0].drawn.span < 354.0);
+}
+
+#[test]
+fn a_contour_tag_with_a_loop_holds_together_and_says_when_it_does_not() {
+    // 18 mm letters 5 mm high over a 3 mm backing offset 2 mm, a loop of 8 mm inside, 2 mm wall.
+    let mut edits = plate(80.0, 18.0, 3.0);
+    edits.extend([
+        set(
+            "blank",
+            "outline",
+            json!({ "contour": { "offset": 2.0, "crevices": 2.5, "gaps": 6.0 } }),
+        ),
+        Edit::add(ElementKind::Lettering),
+        set("lettering-1", "lines.0.words", json!("Łucja")),
+        set("lettering-1", "face", json!("pacifico")),
+        set("lettering-1", "size", json!({ "height": 18.0 })),
+        set("lettering-1", "relief", json!({ "raised": { "by": 5.0 } })),
+        Edit::add(ElementKind::Loop),
+    ]);
+    let found = made(&edits);
+    let letters = &found.layout.elements[0].region;
+    let ink = letters.bounds().unwrap();
+    let base = found.layout.plate.base.bounds().unwrap();
+    for (a, b) in [(ink.x0, base.x0), (base.x1, ink.x1), (ink.y0, base.y0), (base.y1, ink.y1)] {
+        assert!((a - b - 2.0).abs() < 0.05, "{ink:?} {base:?}");
+    }
+    assert_eq!(found.measures.high[2], 8.0);
+    // The backing under the letters, and the letters on it.
+    let exact = 3.0 * found.layout.outline_seen().area() + 5.0 * letters.area();
+    assert!((found.measures.volume - exact).abs() < 1e-3 * exact);
+
+    // Words far apart are two pieces until the offset bridges the gap.
+    edits.extend([
+        set("lettering-1", "face", json!("nunito")),
+        set("lettering-1", "lines.0.words", json!("Å   B")),
+        set("lettering-1", "size", json!({ "height": 8.0 })),
+    ]);
+    let piece = apply(&Piece::new("Test", Unit::Millimetre), &edits).unwrap().piece;
+    let findings = evaluate(&piece, Tolerance::Draft).findings;
+    let apart = findings.iter().find(|finding| finding.code == "contour-apart").unwrap();
+    assert!(apart.message.contains("2 pieces"), "{}", apart.message);
+    let mended = apply(&piece, &apart.remedy.as_ref().unwrap().edits).unwrap().piece;
+    assert_eq!(evaluate(&mended, Tolerance::Draft).bodies, 1);
+}
+
+#[test]
+fn a_coaster_with_two_recessed_lines() {
+    let mut edits = plate(101.6, 101.6, 4.0);
+    edits.extend([
+        set("blank", "outline", json!("ellipse")),
+        Edit::add(ElementKind::Rim),
+        set("rim-1", "width", json!(4.0)),
+        set("rim-1", "relief.raised.by", json!(2.0)),
+        Edit::add(ElementKind::Lettering),
+        set(
+            "lettering-1",
+            "lines",
+            json!([
+                { "words": "Skerry", "face": null, "scale": 1.0 },
+                { "words": "Point", "face": "anton", "scale": 0.7 },
+            ]),
+        ),
+        set("lettering-1", "size", json!({ "box": { "width": 64.0, "height": 50.0 } })),
+        set("lettering-1", "relief", json!({ "recessed": { "by": 1.5 } })),
+    ]);
+    let found = made(&edits);
+    let letters = &found.layout.elements[1];
+    let ink = letters.region.bounds().unwrap();
+    assert!(ink.width() <= 64.0 && ink.height() <= 50.0);
+    let without = made(&edits[..7]).measures.volume;
+    let exact = without - 1.5 * letters.region.area();
+    assert!((found.measures.volume - exact).abs() < 1e-6 * exact);
+}
+
+#[test]
+fn odd_text_is_set_or_said() {
+    let mut edits = plate(72.0, 24.0, 3.0);
+    edits.push(Edit::add(ElementKind::Lettering));
+    for (words, code) in
+        [("🚢⚓🚢", "letters-missing"), ("\t \t", "no-words"), ("{name}", "no-input"), ("A\tB", "")]
+    {
+        let mut edits = edits.clone();
+        edits.push(set("lettering-1", "lines.0.words", json!(words)));
+        let piece = apply(&Piece::new("Test", Unit::Millimetre), &edits).unwrap().piece;
+        let findings = evaluate(&piece, Tolerance::Draft).findings;
+        let codes: Vec<_> = findings.iter().map(|finding| finding.code).collect();
+        assert!(
+            code.is_empty() && codes.is_empty() || codes.contains(&code),
+            "{words:?} {codes:?}"
+        );
+    }
+    for (field, value) in [
+        (
+            "course",
+            json!({ "circle": { "radius": 0.0, "reading": "clockwise", "side": "outside", "middle": 0.0, "spread": null } }),
+        ),
+        ("size", json!({ "box": { "width": 0.0, "height": 9.0 } })),
+        ("lines", json!([])),
+        ("face", json!("no such face")),
+    ] {
+        let mut edits = edits.clone();
+        edits.push(set("lettering-1", field, value));
+        let refused = apply(&Piece::new("Test", Unit::Millimetre), &edits).unwrap_err();
+        assert!(refused.field.starts_with(field), "{refused:?}");
+    }
+}

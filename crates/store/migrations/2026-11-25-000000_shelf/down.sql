@@ -1,0 +1,2 @@
+DROP TABLE starters;
+DROP TABLE typefaces;

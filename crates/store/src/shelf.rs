@@ -1,0 +1,149 @@
+//! The user's own typefaces and starters.
+
+use crate::models::{StarterRow, TypefaceRow};
+use crate::pieces::now;
+use crate::schema::{starters, typefaces};
+use crate::{Store, StoreError};
+use diesel::prelude::*;
+use kalotype_core::piece::{self, Piece};
+
+/// One of the user's own typefaces.
+#[derive(Debug, Clone, PartialEq)]
+pub struct OwnTypeface {
+    /// Its id, as it stands in piece files.
+    pub id: String,
+    /// What it is called.
+    pub name: String,
+    /// The font as TrueType or OpenType.
+    pub font: Vec<u8>,
+    /// The place of the face in it.
+    pub face_index: u32,
+    /// The weight of a variable font.
+    pub weight: Option<f32>,
+    /// What the font states of its licence.
+    pub licence: String,
+}
+
+/// One of the user's own starters.
+#[derive(Debug, Clone, PartialEq)]
+pub struct OwnStarter {
+    /// Its id.
+    pub id: String,
+    /// The piece it makes.
+    pub piece: Piece,
+}
+
+/// All fonts together; beyond it the shelf would weigh on the memory of the program.
+const MOST_FONT_BYTES: i64 = 48 << 20;
+
+impl Store {
+    /// Keeps a typeface.
+    ///
+    /// # Errors
+    /// [`StoreError::ShelfFull`], or where the database fails.
+    pub fn keep_typeface(&self, typeface: &OwnTypeface) -> Result<(), StoreError> {
+        let row = TypefaceRow {
+            id: typeface.id.clone(),
+            name: typeface.name.clone(),
+            font: typeface.font.clone(),
+            face_index: typeface.face_index as i32,
+            weight: typeface.weight,
+            licence: typeface.licence.clone(),
+            created_at: now(),
+        };
+        self.connection()?.immediate_transaction(|connection| {
+            use diesel::dsl::sql;
+            use diesel::sql_types::BigInt;
+            let kept: i64 = typefaces::table
+                .select(sql::<BigInt>("coalesce(sum(length(font)), 0)"))
+                .first(connection)?;
+            if kept + row.font.len() as i64 > MOST_FONT_BYTES {
+                return Err(StoreError::ShelfFull(MOST_FONT_BYTES >> 20));
+            }
+            diesel::insert_into(typefaces::table).values(&row).execute(connection)?;
+            Ok(())
+        })
+    }
+
+    /// All typefaces kept, by name.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub fn typefaces(&self) -> Result<Vec<OwnTypeface>, StoreError> {
+        let rows: Vec<TypefaceRow> = typefaces::table
+            .order((typefaces::name, typefaces::id))
+            .select(TypefaceRow::as_select())
+            .load(&mut self.connection()?)?;
+        Ok(rows
+            .into_iter()
+            .map(|row| OwnTypeface {
+                id: row.id,
+                name: row.name,
+                font: row.font,
+                face_index: row.face_index as u32,
+                weight: row.weight,
+                licence: row.licence,
+            })
+            .collect())
+    }
+
+    /// Takes a typeface away. Pieces set in it keep its id and say that it is missing.
+    ///
+    /// # Errors
+    /// [`StoreError::NotOnShelf`], or where the database fails.
+    pub fn drop_typeface(&self, id: &str) -> Result<(), StoreError> {
+        let gone = diesel::delete(typefaces::table.find(id)).execute(&mut self.connection()?)?;
+        if gone == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
+    }
+
+    /// Keeps a piece as a starter and returns the starter's id.
+    ///
+    /// # Errors
+    /// Where the piece could not be read back or the database fails.
+    pub fn keep_starter(&self, piece: &Piece) -> Result<String, StoreError> {
+        let document = piece::write(piece);
+        piece::read(document.as_bytes())?;
+        let id = uuid::Uuid::new_v4().simple().to_string();
+        let row = StarterRow { id: id.clone(), document, created_at: now() };
+        diesel::insert_into(starters::table).values(&row).execute(&mut self.connection()?)?;
+        Ok(id)
+    }
+
+    /// All starters kept, the last kept first.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub fn starters(&self) -> Result<Vec<OwnStarter>, StoreError> {
+        let rows: Vec<StarterRow> = starters::table
+            .order((starters::created_at.desc(), starters::id))
+            .select(StarterRow::as_select())
+            .load(&mut self.connection()?)?;
+        let read = |row: StarterRow| {
+            Ok(OwnStarter { piece: piece::read(row.document.as_bytes())?, id: row.id })
+        };
+        rows.into_iter().map(read).collect()
+    }
+
+    /// One starter.
+    ///
+    /// # Errors
+    /// [`StoreError::NotOnShelf`], or where the database fails.
+    pub fn starter(&self, id: &str) -> Result<OwnStarter, StoreError> {
+        let row: StarterRow = starters::table
+            .find(id)
+            .select(StarterRow::as_select())
+            .first(&mut self.connection()?)
+            .optional()?
+            .ok_or(StoreError::NotOnShelf)?;
+        Ok(OwnStarter { piece: piece::read(row.document.as_bytes())?, id: row.id })
+    }
+
+    /// Takes a starter away; pieces made from it stay.
+    ///
+    /// # Errors
+    /// [`StoreError::NotOnShelf`], or where the database fails.
+    pub fn drop_starter(&self, id: &str) -> Result<(), StoreError> {
+        let gone = diesel::delete(starters::table.find(id)).execute(&mut self.connection()?)?;
+        if gone == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
+    }
+}

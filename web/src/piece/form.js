@@ -1,0 +1,63 @@
+// The short form of a piece: its few inputs beside a live picture.
+import Alpine from '@alpinejs/csp';
+import { length } from '../figures.js';
+import { Desk, newGesture } from './desk.js';
+import { fieldDirectives } from './fields.js';
+
+const root = document.querySelector('[data-piece]');
+const desk = new Desk(root.dataset.piece);
+
+Alpine.data('formPage', () => ({
+  view: null,
+  state: 'saved',
+  refusal: '',
+  stamp: 0,
+
+  init() {
+    desk.addEventListener('view', () => {
+      this.view = desk.view;
+      // One for every state; revisions are counted anew after going back.
+      this.stamp = Date.now();
+      this.refusal = '';
+      document.title = `${desk.view.piece.name} – Kalotype`;
+    });
+    desk.addEventListener('state', () => (this.state = desk.state));
+    desk.addEventListener('refused', (event) => (this.refusal = event.detail.message));
+    desk.load().then(() => this.openSolid());
+  },
+
+  async openSolid() {
+    try {
+      const { Solid } = await import('./solid.js');
+      const solid = new Solid(this.$refs.solid, desk);
+      solid.look('corner');
+      this.$refs.solid.dataset.ready = 'yes';
+    } catch (error) {
+      this.$refs.solid.textContent = 'This browser cannot draw solids (WebGL is switched off). The picture above and the file work without it.';
+      console.warn(error);
+    }
+  },
+
+  get ready() { return this.view !== null; },
+  get stateWord() { return { saved: 'saved', saving: 'saving…', waiting: 'not saved yet, trying again' }[this.state]; },
+  get canUndo() { return this.view?.can_undo ?? false; },
+  get canRedo() { return this.view?.can_redo ?? false; },
+  get picture() { return `/pieces/${root.dataset.piece}/picture.svg?r=${this.stamp}`; },
+  get size() {
+    if (!this.view) return '';
+    const { units } = this.view.piece;
+    return this.view.facts.size_mm.map((mm) => length(mm, units, units === 'in' ? 4 : 2)).join(' × ');
+  },
+  get mass() { return this.view ? `${this.view.facts.mass_g.toFixed(1)} g` : ''; },
+  get findings() { return (this.view?.findings ?? []).map((finding, index) => ({ ...finding, index, label: finding.remedy?.label ?? '' })); },
+  get hasFindings() { return this.findings.length > 0; },
+  undo() { desk.undo(); },
+  redo() { desk.redo(); },
+  mend(event) {
+    const finding = this.view.findings[event.currentTarget.dataset.index];
+    desk.edit(finding.remedy.edits, { gesture: newGesture() });
+  },
+}));
+
+fieldDirectives(Alpine, desk);
+Alpine.start();
