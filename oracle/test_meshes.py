@@ -9,16 +9,16 @@ import trimesh
 
 from conftest import ROOT
 
-PIECES = sorted(Path(ROOT, "demo").glob("*.kalotype.json"))
+PIECES = sorted([*Path(ROOT, "demo").glob("*.kalotype.json"), *Path(ROOT, "starters").glob("*.kalotype.json")])
 
 
-def test_the_demo_has_pieces():
-    assert len(PIECES) >= 6
+def test_there_are_pieces():
+    assert len(PIECES) >= 24
 
 
 @pytest.mark.parametrize("ascii_form", [False, True], ids=["binary", "ascii"])
 @pytest.mark.parametrize("tolerance", ["draft", "normal", "fine"])
-@pytest.mark.parametrize("piece", PIECES, ids=lambda path: path.name.split(".")[0])
+@pytest.mark.parametrize("piece", PIECES, ids=lambda path: f"{path.parent.name}-{path.name.split('.')[0]}")
 def test_trimesh_finds_a_closed_body_of_the_stated_volume(kalotype, tmp_path, piece, tolerance, ascii_form):
     out = tmp_path / "out.stl"
     kalotype("build", piece, "-o", out, "--tolerance", tolerance, *(["--ascii"] if ascii_form else []))

@@ -5,7 +5,8 @@ use kalotype_core::piece;
 use kalotype_store::Store;
 
 /// The piece files, the one made first coming first.
-const PIECES: [(&str, &str); 9] = [
+const PIECES: [(&str, &str); 12] = [
+    ("ornament", include_str!("../../../demo/ornament.kalotype.json")),
     ("pipe-cap", include_str!("../../../demo/pipe-cap.kalotype.json")),
     ("quay-tag", include_str!("../../../demo/quay-tag.kalotype.json")),
     ("tide-medal", include_str!("../../../demo/tide-medal.kalotype.json")),
@@ -14,6 +15,8 @@ const PIECES: [(&str, &str); 9] = [
     ("stencil", include_str!("../../../demo/crate-stencil.kalotype.json")),
     ("tide-watch", include_str!("../../../demo/tide-watch-omega.kalotype.json")),
     ("shop-class", include_str!("../../../demo/shop-class-gul.kalotype.json")),
+    ("watch-medal", include_str!("../../../demo/watch-medal.kalotype.json")),
+    ("name-lucja", include_str!("../../../demo/name-lucja.kalotype.json")),
     ("cabin-key", include_str!("../../../demo/cabin-key-solveig.kalotype.json")),
 ];
 

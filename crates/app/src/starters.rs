@@ -36,6 +36,7 @@ pub static STARTERS: LazyLock<Vec<Starter>> = LazyLock::new(|| {
         "heart-pendant",
         "desk-strip",
         "two-sided-tag",
+        "ornament",
     ];
     let read = |(id, json): (&'static str, &str)| Starter {
         id,

@@ -171,7 +171,7 @@ fn a_hexagon_tile_with_a_ring_and_a_coaster_with_a_lip() {
 
 #[test]
 fn an_openwork_ornament_holds_together() {
-    // An 85 mm ring with a bar, stars and hearts at two heights that overlap it.
+    // An 85 mm ring with a bar, stars and hearts at two heights that overlap it, all on the bed.
     let at = |id: &str, across: f64, up: f64| {
         set(
             id,
@@ -197,13 +197,17 @@ fn an_openwork_ornament_holds_together() {
             add(ElementKind::Emblem),
             set(&id, "shape", json!(shape)),
             set(&id, "width", json!(width)),
-            set(&id, "relief", json!({ "raised": { "by": 1.0 } })),
+            set(&id, "relief", json!({ "raised": { "from-foot": 3.0 + i as f64 % 2.0 } })),
             at(&id, across, up),
         ]);
     }
     edits.push(set("emblem-1", "stretch", json!(0.1)));
     let found = made(edits);
     assert_eq!(found.measures.high[2], 4.0);
+    // Nothing hangs in the air: what is there at any height is there on the bed.
+    let elements = &found.layout.elements;
+    assert!(elements.iter().all(|placed| placed.bottom == 0.0));
+    assert!(found.findings.is_empty(), "{:?}", found.findings);
 }
 
 #[test]

@@ -93,7 +93,7 @@ fn a_fob_with_raised_capitals_in_its_clear_area() {
     // A frustum-like solid: between what the narrowed and the full outline would give.
     let tolerance = Tolerance::Normal;
     let narrow = letters.region.offset(-0.3, tolerance).area();
-    let added = found.measures.volume - made(&edits[..4].to_vec()).measures.volume;
+    let added = found.measures.volume - made(&edits[..4]).measures.volume;
     let full = letters.region.area();
     assert!(added < 1.5 * full && added > 1.2 * full + 0.3 * narrow);
 }

@@ -220,6 +220,7 @@ fn any_relief() -> impl Strategy<Value = Relief> {
     prop_oneof![
         2 => halves(1..8).prop_map(|height| Relief::Raised(Height::By(height))),
         1 => (1u32..10).prop_map(|tenths| Relief::Raised(Height::Fraction(f64::from(tenths) / 10.0))),
+        1 => halves(1..20).prop_map(|height| Relief::Raised(Height::FromFoot(height))),
         1 => Just(Relief::Raised(Height::LevelWithRim)),
         1 => Just(Relief::Raised(Height::LevelWithFace)),
         2 => any_depth().prop_map(Relief::Recessed),

@@ -115,7 +115,7 @@ export class Elevation {
         }
         const grip = isBack ? placed.bottom : placed.top;
         if (relief.flush !== undefined) return { ...sunk(name, 'relief', (depth) => ({ flush: depth })), kind: 'inlay', sign: 'flush ' };
-        return { kind: 'adds', name, figure: placed.top - placed.bottom, sign: '+', grip, up: outwards, field: [placed.id, 'relief'], make: (by) => ({ raised: { by } }) };
+        return { kind: 'adds', name, figure: placed.top - placed.bottom, sign: '+', grip, up: outwards, field: [placed.id, 'relief'], make: (by) => ({ raised: relief.raised['from-foot'] === undefined ? { by } : { 'from-foot': by } }) };
       }
     }
   }

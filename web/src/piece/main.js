@@ -272,8 +272,9 @@ Alpine.data('piecePage', () => ({
   /** The same height, given another way. */
   setHeight(event) {
     const placed = desk.placed(this.selected);
-    const height = placed.top - placed.bottom || 1;
-    const made = { by: { by: tenths(height) }, fraction: { fraction: Math.round((height / desk.plate.thickness) * 100) / 100 } };
+    const standsOnBed = this.element.relief.raised['from-foot'] !== undefined;
+    const height = (standsOnBed ? placed.top - desk.plate.thickness : placed.top - placed.bottom) || 1;
+    const made = { by: { by: tenths(height) }, 'from-foot': { 'from-foot': tenths(placed.top) }, fraction: { fraction: Math.round((height / desk.plate.thickness) * 100) / 100 } };
     desk.set(this.selected, 'relief', { raised: made[event.target.value] ?? event.target.value });
   },
   setSide(event) {
@@ -367,14 +368,15 @@ Alpine.data('piecePage', () => ({
     const made = { by: tenths(depth), floor: tenths(placed.ground - depth), fraction: Math.round((depth / placed.ground) * 100) / 100 };
     desk.set(target, field, { [event.target.value]: Math.max(0.05, made[event.target.value]) });
   },
-  /** Another datum, the same place. */
+  /** Another datum; from an edge the same place. */
   setDatum(event) {
     const { axis } = event.target.dataset;
     const from = event.target.value;
     const placed = desk.placed(this.selected);
     const centred = from === 'centre' || from === 'clear';
     const isCentre = placed.kind === 'hole' || placed.kind === 'loop';
-    const distance = centred && !isCentre ? 0 : distanceFrom(desk.view, isCentre ? 'hole' : placed.kind, placed.frame, axis, from);
+    // What is chosen to hang from a centre is put there; a loop stays at its point.
+    const distance = centred && placed.kind !== 'loop' ? 0 : distanceFrom(desk.view, isCentre ? 'hole' : placed.kind, placed.frame, axis, from);
     desk.set(this.selected, `${this.placeField}.${axis}`, { from, distance: Math.round(distance * 1000) / 1000 });
   },
   get placeField() { return this.isLoop ? 'at.point' : 'place'; },

@@ -9,9 +9,9 @@ use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
 use kalotype_core::build::layout;
 use kalotype_core::formats::svg;
-use kalotype_core::piece::{self, Edit, Piece, apply};
+use kalotype_core::piece::{self, Edit, Outline, Piece, apply};
 use kalotype_core::plane::Tolerance;
-use kalotype_core::units::{Unit, format_length};
+use kalotype_core::units::{Length, Unit, format_length};
 use kalotype_store::{Listed, Store};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -39,7 +39,15 @@ impl From<Listed> for Card {
         let plate = piece.component().plate();
         let figure =
             |length| format_length(length, units).replace(units.sign(), "").trim().to_owned();
-        let (width, height) = (figure(plate.width), figure(plate.height));
+        // A contour blank is as large as what is on it.
+        let size = match plate.outline {
+            Outline::Contour(_) => {
+                let rect = layout(piece, Tolerance::Draft).plate.rect;
+                [rect.width(), rect.height()].map(|mm| Length::mm((mm * 10.0).round() / 10.0))
+            }
+            _ => [plate.width, plate.height],
+        };
+        let [width, height] = size.map(figure);
         Card {
             id: listed.id,
             name: piece.name.clone(),

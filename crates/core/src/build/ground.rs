@@ -51,6 +51,7 @@ impl<'a> Ground<'a> {
                 match height {
                     Height::By(height) => Some(height.as_mm()),
                     Height::Fraction(share) => Some(share * thickness),
+                    Height::FromFoot(height) => Some(height.as_mm() - thickness),
                     Height::LevelWithRim | Height::LevelWithFace => None,
                 }
             }
@@ -168,6 +169,10 @@ impl<'a> Ground<'a> {
         };
         match relief {
             Relief::Raised(Height::By(height)) => raised(ground + height.as_mm()),
+            Relief::Raised(Height::FromFoot(height)) => {
+                let prism = Prism::square(Act::Adds, region.clone(), 0.0, height.as_mm());
+                vec![Prism { top_edge: edge, ..prism }]
+            }
             Relief::Raised(Height::Fraction(share)) => raised(ground + share * self.thickness),
             Relief::Raised(Height::LevelWithRim) => {
                 raised(self.thickness + self.rim.unwrap_or(1.0))

@@ -19,18 +19,20 @@ pub(super) struct PlacedLoop {
 pub(super) fn place_loop(ring: &Loop, outline: &Region, tolerance: Tolerance) -> PlacedLoop {
     let (inner, wall) = (ring.inside.as_mm() / 2.0, ring.wall.as_mm());
     let stretch = ring.ribbon.map_or(0.0, |length| (length.as_mm() / 2.0 - inner).max(0.0));
-    let (foot, (nx, ny)) = stand(ring.at, outline);
+    // A loop stands outside, also of a ring whose opening would have room for it.
+    let filled = outline.without_openings();
+    let (foot, (nx, ny)) = stand(ring.at, &filled);
     let at = |distance: f64| (foot.0 + distance * nx, foot.1 + distance * ny);
     // The opening is everything within its radius of a stretch along the outline.
     let clearance = |(x, y): (f64, f64)| {
         let along = |share: f64| (x - share * stretch * ny, y + share * stretch * nx);
         let samples: &[f64] = if stretch > 0.0 { &[-1.0, -0.5, 0.0, 0.5, 1.0] } else { &[0.0] };
-        let outside = samples.iter().map(|share| -outline.depth_of(along(*share)));
+        let outside = samples.iter().map(|share| -filled.depth_of(along(*share)));
         let least = outside.fold(f64::INFINITY, f64::min);
         if stretch == 0.0 {
             return least;
         }
-        let corners = outline.edges().map(|((px, py), _)| {
+        let corners = filled.edges().map(|((px, py), _)| {
             let (dx, dy) = (px - x, py - y);
             let across = (dx * nx + dy * ny).abs();
             let beyond = ((dy * nx - dx * ny).abs() - stretch).max(0.0);
@@ -100,7 +102,7 @@ fn stand(at: LoopPlace, outline: &Region) -> ((f64, f64), (f64, f64)) {
             let up = Span { low: bounds.y0, high: bounds.y1 };
             let x = place.across.resolve(0.0, across, across);
             let y = place.up.resolve(0.0, up, up);
-            outline.without_openings().outward_at((x, y)).unwrap_or(((0.0, 0.0), (-1.0, 0.0)))
+            outline.outward_at((x, y)).unwrap_or(((0.0, 0.0), (-1.0, 0.0)))
         }
     }
 }
@@ -109,7 +111,7 @@ fn stand(at: LoopPlace, outline: &Region) -> ((f64, f64), (f64, f64)) {
 mod tests {
     use super::super::outline::outline;
     use super::*;
-    use crate::piece::{Across, HolePlace, Offset, Outline, Star, Up};
+    use crate::piece::{Across, HolePlace, Offset, Outline, Ring, Star, Up};
     use crate::units::Length;
 
     const MM: fn(f64) -> Length = Length::mm;
@@ -137,7 +139,8 @@ mod tests {
     #[test]
     fn a_loop_stands_clear_of_the_plate_and_holds_to_it() {
         let star = Star { points: 5, inner: 0.5, turn: 0.0, rounding: MM(1.0) };
-        for shape in [Outline::Stadium, Outline::Ellipse, Outline::Star(star)] {
+        let ring_shaped = Outline::Ring(Ring { inside: MM(30.0) });
+        for shape in [Outline::Stadium, Outline::Ellipse, Outline::Star(star), ring_shaped] {
             let plate = outline(&shape, (72.0, 48.0), Tolerance::Normal);
             let places = [180.0, 90.0, 0.0, 37.0, -160.0].map(LoopPlace::Angle);
             for at in places.into_iter().chain([point(-20.0, 20.0), point(3.0, -40.0)]) {

@@ -35,7 +35,11 @@ pub fn picture(layout: &Layout) -> String {
     let holes = Region::gather(holes.collect());
     let mut draw = |region: &Region, fill: &str| {
         let path = region.difference(&holes).svg_path();
-        let _ = write!(svg, "<path fill=\"{fill}\" fill-rule=\"evenodd\" d=\"{path}\"/>");
+        let _ = write!(
+            svg,
+            "<path fill=\"{fill}\" stroke=\"#2F5D83\" stroke-width=\"0.15\" fill-rule=\"evenodd\" \
+             d=\"{path}\"/>"
+        );
     };
     draw(&outline, "#2F5D83");
     let drawn = layout

@@ -1,7 +1,7 @@
 use super::check::Checker;
 use super::{
-    Across, AcrossClear, BothEdges, Depth, Edge, Emblem, FieldShape, Hole, HolePlace, HoleShape,
-    Lettering, LetteringPlace, Loop, LoopPlace, Offset, Piece, Recess, Relief, Repeat, Rim, Side,
+    Across, AcrossClear, BothEdges, Depth, Edge, Emblem, FieldShape, Height, Hole, HolePlace, HoleShape,
+    Lettering, LetteringPlace, Loop, LoopPlace, Offset, Outline, Piece, Recess, Relief, Repeat, Rim, Side,
     Up, UpClear,
 };
 use crate::lettering::{TYPEFACES, set};
@@ -69,9 +69,15 @@ impl ElementKind {
             ElementKind::Hole => Element::Hole(fresh_hole(id, piece, side)),
             ElementKind::Lettering => Element::Lettering(fresh_lettering(id, piece, side)),
             ElementKind::Emblem => {
+                // The opening of a ring is what an emblem is put into; it then spans it.
+                let opening = match &plate.outline {
+                    Outline::Ring(ring) => Some(ring.inside.as_mm().min(2.0 * half) * 1.04),
+                    _ => None,
+                };
                 let room = crate::build::clear_area(piece, side);
-                let width = room
-                    .map_or(5.0, |room| (room.height().min(room.width()) * 0.7).clamp(0.5, 480.0));
+                let in_clear =
+                    room.map_or(5.0, |room| room.height().min(room.width()) * 0.7);
+                let width = opening.unwrap_or(in_clear).clamp(0.5, 480.0);
                 Element::Emblem(Emblem {
                     id,
                     locked: false,
@@ -81,9 +87,12 @@ impl ElementKind {
                     stretch: 1.0,
                     turn: 0.0,
                     mirrored: false,
-                    relief: side.customary(1.0, plate.thickness.as_mm()),
+                    relief: match opening {
+                        Some(_) => Relief::Raised(Height::FromFoot(plate.thickness)),
+                        None => side.customary(1.0, plate.thickness.as_mm()),
+                    },
                     edge: Edge::Square,
-                    place: in_clear_area(),
+                    place: if opening.is_some() { in_the_middle() } else { in_clear_area() },
                     repeat: Repeat::Once,
                 })
             }
@@ -152,6 +161,13 @@ fn fresh_lettering(id: String, piece: &Piece, side: Side) -> Lettering {
     let relief = side.customary(1.5, piece.component().plate().thickness.as_mm());
     let lettering = Lettering::one_line(words, &face.id, Length::mm(rounded(height)));
     Lettering { id, side, relief, ..lettering }
+}
+
+fn in_the_middle() -> LetteringPlace {
+    LetteringPlace {
+        across: Offset { from: AcrossClear::Centre, distance: Length::ZERO },
+        up: Offset { from: UpClear::Centre, distance: Length::ZERO },
+    }
 }
 
 fn in_clear_area() -> LetteringPlace {

@@ -26,6 +26,9 @@ pub enum Height {
     By(Length),
     /// By this share of the plate's thickness, 0.05 to 5.
     Fraction(f64),
+    /// Stands on the bed beside or through the plate, this tall in all, 0.05 to 100 mm: what reaches
+    /// beyond the plate, or spans its opening, does not hang in the air.
+    FromFoot(Length),
     /// Up to the height of the first raised rim on the same face; without one 1 mm above the face.
     LevelWithRim,
     /// Out of a recess up to the face; on the face itself it has no height.
@@ -96,6 +99,10 @@ impl Relief {
             Relief::Raised(Height::Fraction(share)) => {
                 let what = "The share of the thickness";
                 checker.share("relief.raised.fraction", what, share, 0.05..=5.0);
+            }
+            Relief::Raised(Height::FromFoot(height)) => {
+                let what = "The height from the bed";
+                checker.range("relief.raised.from-foot", what, height, 0.05..=100.0);
             }
             Relief::Recessed(depth) => depth.check("relief.recessed", checker),
             Relief::Flush(depth) => {

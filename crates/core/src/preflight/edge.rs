@@ -3,6 +3,7 @@
 use super::finding::set;
 use super::{Figure, Finding, Job, Weight};
 use crate::build::height_to_fit;
+use crate::piece::{Height, Relief};
 use crate::plane::Rect;
 use serde_json::json;
 
@@ -14,6 +15,10 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let mut findings = Vec::new();
     for figure in job.figures() {
         let Some(ink) = figure.placed.region.bounds() else { continue };
+        // What stands on the bed beside the plate is meant to.
+        if matches!(figure.relief, Relief::Raised(Height::FromFoot(_))) {
+            continue;
+        }
         if job.layout.clear_of(figure.placed.side).is_some_and(|clear| clear.contains(&ink)) {
             continue;
         }
@@ -39,7 +44,14 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         let finding = Finding::new("over-edge", Weight::Wrong, &figure.placed.id, message)
             .field(figure.size_field)
             .at(beyond.bounds().unwrap_or(ink));
-        findings.push(with_fit(job, finding, figure, ink));
+        let spans_opening = overhang <= 0.0 && matches!(figure.relief, Relief::Raised(_));
+        findings.push(if spans_opening {
+            let tall = json!({ "raised": { "from-foot": figure.placed.top } });
+            let edits = vec![set(&figure.placed.id, "relief", tall)];
+            finding.remedy("Stand it on the bed", edits)
+        } else {
+            with_fit(job, finding, figure, ink)
+        });
     }
     findings
 }
