@@ -20,7 +20,7 @@ const shoot = async (page, name) => page.screenshot({ path: join(out, `${name}.p
 
 async function piece(page, name) {
   await page.goto(`${home}pieces`);
-  await page.getByRole('link', { name, exact: true }).click();
+  await page.getByRole('link', { name, exact: true }).first().click();
   await page.locator('[data-ready=yes]').waitFor();
   await page.waitForFunction(() => document.fonts.status === 'loaded');
   await page.evaluate(() => new Promise((done) => { requestAnimationFrame(() => requestAnimationFrame(done)); }));
@@ -37,8 +37,28 @@ try {
   await shoot(page, 'piece');
 
   await page.locator('[aria-haspopup=listbox]').click();
+  await page.locator('.face-list [role=option]').first().waitFor();
+  await shoot(page, 'chooser');
+  await page.goto(`${home}typefaces`);
   await page.waitForLoadState('networkidle');
   await shoot(page, 'typefaces');
+
+  await page.goto(`${home}pieces`);
+  await page.getByRole('button', { name: 'Cabin key with a rim' }).click();
+  await page.locator('[data-ready=yes]').waitFor();
+  await page.waitForLoadState('networkidle');
+  await shoot(page, 'form');
+
+  await piece(page, 'Watch medal, Ólafur');
+  await page.locator('.elevation-svg .band[data-key="lettering-1"]').focus();
+  await shoot(page, 'circle');
+  await page.locator('.elevation-svg .band[data-key="lettering-3"]').focus();
+  await shoot(page, 'back');
+  await piece(page, 'Name tag, Łucja');
+  await shoot(page, 'contour');
+  await piece(page, 'Window ornament, east quay');
+  await page.locator('.elevation-svg .band[data-key="emblem-2"]').focus();
+  await shoot(page, 'openwork');
 
   await piece(page, 'Tide watch Ω');
   await page.locator('.elevation-svg .band[data-key="hole-1"]').focus();

@@ -12,6 +12,7 @@ const faults = async (page) => {
 
 for (const colorScheme of ['light', 'dark']) {
   test(`pages can be used with a screen reader and read by weak eyes (${colorScheme})`, async ({ page }) => {
+    test.slow();
     await page.emulateMedia({ colorScheme });
     await page.goto('/pieces');
     expect(await faults(page)).toEqual([]);
@@ -20,7 +21,17 @@ for (const colorScheme of ['light', 'dark']) {
     await add(page, 'Lettering');
     await expect(page.locator('.settings').getByLabel('Words')).toBeVisible();
     expect(await faults(page)).toEqual([]);
+    await page.locator('[aria-haspopup=listbox]').click();
+    await expect(page.locator('.face-list [role=option]').first()).toBeVisible();
+    expect(await faults(page)).toEqual([]);
     await page.getByRole('button', { name: 'Export' }).click();
+    expect(await faults(page)).toEqual([]);
+    await page.getByRole('button', { name: 'Keep as a starter' }).click();
+    expect(await faults(page)).toEqual([]);
+    await page.goto(`${page.url()}/form`);
+    await expect(page.getByLabel('Words')).toBeVisible();
+    expect(await faults(page)).toEqual([]);
+    await page.goto('/typefaces');
     expect(await faults(page)).toEqual([]);
   });
 }

@@ -1,12 +1,12 @@
 // The page of pieces.
 import Alpine from '@alpinejs/csp';
-import { send } from './requests.js';
+import { attempting, send } from './requests.js';
 
 const card = (event) => event.target.closest('[data-piece]');
 const REMEMBERED = 'kalotype-deleted';
 
 Alpine.data('pieces', () => ({
-  trouble: '',
+  ...attempting,
   deleted: '',
   deletedName: '',
 
@@ -16,16 +16,6 @@ Alpine.data('pieces', () => ({
       this.deleted = last.id;
       this.deletedName = last.name;
       sessionStorage.removeItem(REMEMBERED);
-    }
-  },
-
-  /** Runs something that may be refused and shows the reason beside the form at the top. */
-  async attempt(action) {
-    try {
-      this.trouble = '';
-      await action();
-    } catch (error) {
-      this.trouble = error.message;
     }
   },
 

@@ -8,6 +8,21 @@ export class Refused extends Error {
   }
 }
 
+/** For a page that shows in one place why something was refused. */
+export const attempting = {
+  trouble: '',
+
+  /** Runs something that may be refused and shows the reason. */
+  async attempt(action) {
+    try {
+      this.trouble = '';
+      await action();
+    } catch (error) {
+      this.trouble = error.message;
+    }
+  },
+};
+
 /** Sends a request; answers the response, or throws `Refused` with the server's own words. */
 export async function send(method, address, body) {
   const options = { method };

@@ -1,11 +1,11 @@
 // The page of typefaces.
 import Alpine from '@alpinejs/csp';
-import { send } from './requests.js';
+import { attempting, send } from './requests.js';
 
 const MOST_MB = 8;
 
 Alpine.data('typefaces', () => ({
-  trouble: '',
+  ...attempting,
   file: null,
   faces: [],
   licence: '',
@@ -16,15 +16,6 @@ Alpine.data('typefaces', () => ({
   get isVariable() { return Boolean(this.chosen?.weights); },
   get least() { return this.chosen?.weights?.[0] ?? 0; },
   get greatest() { return this.chosen?.weights?.[2] ?? 0; },
-
-  async attempt(action) {
-    try {
-      this.trouble = '';
-      await action();
-    } catch (error) {
-      this.trouble = error.message;
-    }
-  },
 
   look(event) {
     [this.file] = event.target.files;

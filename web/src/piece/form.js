@@ -1,7 +1,7 @@
 // The short form of a piece: its few inputs beside a live picture.
 import Alpine from '@alpinejs/csp';
-import { length } from '../figures.js';
 import { Desk, newGesture } from './desk.js';
+import { STATE_WORDS, findingsOf, massOf, sizeOf } from './facts.js';
 import { fieldDirectives } from './fields.js';
 
 const root = document.querySelector('[data-piece]');
@@ -39,17 +39,13 @@ Alpine.data('formPage', () => ({
   },
 
   get ready() { return this.view !== null; },
-  get stateWord() { return { saved: 'saved', saving: 'saving…', waiting: 'not saved yet, trying again' }[this.state]; },
+  get stateWord() { return STATE_WORDS[this.state]; },
   get canUndo() { return this.view?.can_undo ?? false; },
   get canRedo() { return this.view?.can_redo ?? false; },
   get picture() { return `/pieces/${root.dataset.piece}/picture.svg?r=${this.stamp}`; },
-  get size() {
-    if (!this.view) return '';
-    const { units } = this.view.piece;
-    return this.view.facts.size_mm.map((mm) => length(mm, units, units === 'in' ? 4 : 2)).join(' × ');
-  },
-  get mass() { return this.view ? `${this.view.facts.mass_g.toFixed(1)} g` : ''; },
-  get findings() { return (this.view?.findings ?? []).map((finding, index) => ({ ...finding, index, label: finding.remedy?.label ?? '' })); },
+  get size() { return sizeOf(this.view); },
+  get mass() { return massOf(this.view); },
+  get findings() { return findingsOf(this.view); },
   get hasFindings() { return this.findings.length > 0; },
   undo() { desk.undo(); },
   redo() { desk.redo(); },

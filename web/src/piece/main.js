@@ -4,6 +4,7 @@ import { length } from '../figures.js';
 import { send } from '../requests.js';
 import { Desk, newGesture } from './desk.js';
 import { Elevation } from './elevation.js';
+import { STATE_WORDS, findingsOf, massOf, sizeOf } from './facts.js';
 import { CORNERS, fieldDirectives } from './fields.js';
 import { listenForKeys } from './keys.js';
 import { aligned, distanceFrom, distributed } from './placing.js';
@@ -20,7 +21,7 @@ const ZOOM_FACTOR = 1.25;
 /** The key of a value that is a word or an object of one key. */
 const kindOf = (value) => (typeof value === 'string' ? value : (Object.keys(value ?? {})[0] ?? ''));
 /** Its size, where it has one. */
-const sizeOf = (value) => (value && typeof value === 'object' ? Object.values(value)[0] : null);
+const figureOf = (value) => (value && typeof value === 'object' ? Object.values(value)[0] : null);
 const tenths = (mm) => Math.round(mm * 10) / 10;
 /** "el.edges.top" → the selected element and "edges.top". */
 const split = (path) => {
@@ -138,19 +139,13 @@ Alpine.data('piecePage', () => ({
   get empty() { return this.view !== null && this.view.elements.length === 0; },
   get canUndo() { return this.view?.can_undo ?? false; },
   get canRedo() { return this.view?.can_redo ?? false; },
-  get stateWord() { return { saved: 'saved', saving: 'saving…', waiting: 'not saved yet, trying again' }[this.state]; },
+  get stateWord() { return STATE_WORDS[this.state]; },
   get stateClass() { return this.state === 'waiting' ? 'text-accent' : 'text-good'; },
-  get size() {
-    if (!this.view) return '';
-    const figures = this.view.facts.size_mm.map((mm) => length(mm, this.units, this.units === 'in' ? 4 : 2));
-    return figures.map((text, i) => (i < 2 ? text.replace(` ${this.units}`, '') : text)).join(' × ');
-  },
+  get size() { return sizeOf(this.view); },
   get volume() { return this.view ? `${(this.view.facts.volume_mm3 / 1000).toFixed(2)} cm³` : ''; },
-  get mass() { return this.view ? `${this.view.facts.mass_g.toFixed(1)} g` : ''; },
+  get mass() { return massOf(this.view); },
   get triangles() { return this.view ? this.view.facts.triangles.toLocaleString('en').replace(/,/g, ' ') : ''; },
-  get findings() {
-    return (this.view?.findings ?? []).map((finding, index) => ({ ...finding, index, label: finding.remedy?.label ?? '' }));
-  },
+  get findings() { return findingsOf(this.view); },
   get findingCount() { return this.findings.length; },
   get hasFindings() { return this.findings.length > 0; },
   get verdict() {
@@ -287,7 +282,7 @@ Alpine.data('piecePage', () => ({
   /** Another treatment of an edge keeps its size. */
   setEdge(event) {
     const path = event.target.dataset.edge;
-    const size = sizeOf(valueAt(path)) ?? (path.startsWith('blank') ? 0.6 : 0.3);
+    const size = figureOf(valueAt(path)) ?? (path.startsWith('blank') ? 0.6 : 0.3);
     const [target, field] = split(path);
     desk.set(target, field, event.target.value === 'square' ? 'square' : { [event.target.value]: size });
   },
@@ -298,7 +293,7 @@ Alpine.data('piecePage', () => ({
     const before = desk.value(target, field);
     const corner = before.rectangle?.top_left ?? Object.values(before)[0]?.rounding ?? 3;
     const half = Math.min(width, height) / 2;
-    const size = Math.min(typeof corner === 'number' ? corner : (sizeOf(corner) ?? 0), half);
+    const size = Math.min(typeof corner === 'number' ? corner : (figureOf(corner) ?? 0), half);
     const round = { round: size || Math.min(3, half) };
     const made = {
       rectangle: { rectangle: { top_left: round, top_right: round, bottom_right: round, bottom_left: round } },
@@ -313,7 +308,7 @@ Alpine.data('piecePage', () => ({
   },
   setCorners(event) {
     const [target, field] = split(event.target.dataset.outline);
-    const sizes = Object.values(desk.value(target, field).rectangle).map((corner) => sizeOf(corner) ?? 0);
+    const sizes = Object.values(desk.value(target, field).rectangle).map((corner) => figureOf(corner) ?? 0);
     const size = Math.max(...sizes) || 3;
     const corner = event.target.value === 'square' ? 'square' : { [event.target.value]: size };
     const all = Object.fromEntries(CORNERS.map((name) => [name, corner]));
@@ -322,7 +317,7 @@ Alpine.data('piecePage', () => ({
   setCorner(event) {
     const [target, field] = split(event.target.dataset.outline);
     const corner = `${field}.rectangle.${event.target.dataset.corner}`;
-    const size = sizeOf(desk.value(target, corner)) ?? 3;
+    const size = figureOf(desk.value(target, corner)) ?? 3;
     desk.set(target, corner, event.target.value === 'square' ? 'square' : { [event.target.value]: size });
   },
   setFieldShape(event) {

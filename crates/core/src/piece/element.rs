@@ -1,8 +1,8 @@
 use super::check::Checker;
 use super::{
-    Across, AcrossClear, BothEdges, Depth, Edge, Emblem, FieldShape, Height, Hole, HolePlace, HoleShape,
-    Lettering, LetteringPlace, Loop, LoopPlace, Offset, Outline, Piece, Recess, Relief, Repeat, Rim, Side,
-    Up, UpClear,
+    Across, AcrossClear, BothEdges, Depth, Edge, Emblem, FieldShape, Height, Hole, HolePlace,
+    HoleShape, Lettering, LetteringPlace, Loop, LoopPlace, Offset, Outline, Piece, Recess, Relief,
+    Repeat, Rim, Side, Up, UpClear,
 };
 use crate::lettering::{TYPEFACES, set};
 use crate::plane::Tolerance;
@@ -75,8 +75,7 @@ impl ElementKind {
                     _ => None,
                 };
                 let room = crate::build::clear_area(piece, side);
-                let in_clear =
-                    room.map_or(5.0, |room| room.height().min(room.width()) * 0.7);
+                let in_clear = room.map_or(5.0, |room| room.height().min(room.width()) * 0.7);
                 let width = opening.unwrap_or(in_clear).clamp(0.5, 480.0);
                 Element::Emblem(Emblem {
                     id,
