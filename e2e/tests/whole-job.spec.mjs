@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test';
+import { readFile } from 'node:fs/promises';
 import { add, dimension, exportStl, fact, field, newPiece, opened, readStl, saved, type } from './desk.mjs';
 
 test('from an empty page to a printable key fob', async ({ page }) => {
@@ -74,4 +75,18 @@ test('recessed and cut through letters change the solid as they say', async ({ p
   await expect(page.getByRole('button', { name: /Preflight:/ })).toContainText('1 to mend');
   await page.getByRole('button', { name: /Preflight:/ }).click();
   await expect(page.getByText('One part is not held by the plate')).toBeVisible();
+});
+
+test('the same solid is taken away as STL text, 3MF and OBJ', async ({ page }) => {
+  await newPiece(page, 'Formats');
+  await add(page, 'Hole');
+  await saved(page);
+  await page.getByRole('button', { name: 'Export' }).click();
+  for (const [format, ending, begins] of [['STL, text', 'stl', 'solid'], ['3MF', '3mf', 'PK'], ['OBJ', 'obj', '# Kalotype']]) {
+    await page.getByRole('radio', { name: format, exact: true }).check();
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: /^Download/ }).click()]);
+    expect(download.suggestedFilename()).toBe(`formats.${ending}`);
+    const bytes = await readFile(await download.path());
+    expect(bytes.subarray(0, begins.length).toString()).toBe(begins);
+  }
 });

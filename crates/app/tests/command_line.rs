@@ -64,6 +64,8 @@ fn what_cannot_be_done_ends_with_its_own_exit_code_and_reason() {
         (vec!["build", text(&buried), "-o", text(&out)], 3, "Nothing is left of the plate"),
         (vec!["facts", text(&buried)], 3, ""),
         (vec!["build"], 2, "required arguments"),
+        (vec!["build", text(&broken), "-o", "out.step"], 1, "must end in .stl, .3mf or .obj"),
+        (vec!["build", text(&broken), "-o", "out.obj", "--ascii"], 1, "--ascii is for STL"),
         (vec!["build", text(&broken), "-o", text(&out), "--tolerance", "rough"], 2, "draft"),
     ] {
         let done = kalotype(&arguments);

@@ -262,3 +262,39 @@ fn odd_text_is_set_or_said() {
         assert!(refused.field.starts_with(field), "{refused:?}");
     }
 }
+
+/// Fonts whose outlines overlap, turn the wrong way, stay open or are simply broken give a closed
+/// solid all the same.
+#[test]
+fn damaged_fonts_never_break_a_solid() {
+    use kalotype_core::lettering::{open_font, shelve, unshelve};
+    const FONT: &[u8] = include_bytes!("../typefaces/zilla-slab/ZillaSlab_700Bold.ttf");
+    let glyphs = FONT.windows(4).position(|tag| tag == b"glyf").unwrap();
+    let number = |at: usize| u32::from_be_bytes(FONT[at..at + 4].try_into().unwrap()) as usize;
+    let (start, length) = (number(glyphs + 8), number(glyphs + 12));
+    let mut seed = 7_u32;
+    let mut random = |below: usize| {
+        seed = seed.wrapping_mul(1_664_525).wrapping_add(1_013_904_223);
+        (seed >> 8) as usize % below
+    };
+    let mut built = 0;
+    for _ in 0..40 {
+        let mut bytes = FONT.to_vec();
+        for _ in 0..length / 40 {
+            bytes[start + random(length)] = random(256) as u8;
+        }
+        let Ok(font) = open_font(&bytes) else { continue };
+        let face = font.typeface("own-damaged".into(), "Damaged".into(), 0, None).unwrap();
+        shelve(face);
+        let lettering = Lettering::one_line("Solveig & Åse", "own-damaged", Length::mm(6.0));
+        let mut piece = Piece::new("Damaged", Unit::Millimetre);
+        piece.components[0].elements = vec![Element::Lettering(lettering)];
+        let found = evaluate(&piece, Tolerance::Draft);
+        if found.findings.first().is_none_or(|finding| finding.weight != Weight::Stop) {
+            assert!(found.mesh.soundness().is_sound(), "{:?}", found.mesh.soundness());
+            built += 1;
+        }
+    }
+    unshelve("own-damaged");
+    assert!(built > 5, "{built}");
+}

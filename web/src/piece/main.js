@@ -51,7 +51,7 @@ Alpine.data('piecePage', () => ({
   kept: false,
   findingsOpen: false,
   tolerance: 'normal',
-  ascii: false,
+  format: 'stl',
 
   init() {
     plan = new Plan(this.$refs.plan, desk);
@@ -152,11 +152,24 @@ Alpine.data('piecePage', () => ({
     const counts = Object.keys(WEIGHTS).map((weight) => [this.findings.filter((f) => f.weight === weight).length, WEIGHTS[weight]]);
     return counts.filter(([count]) => count > 0).map(([count, words]) => `${count} ${words}`).join(', ');
   },
-  get stlBytes() {
+  get fileBytes() {
     const triangles = this.view?.facts.triangles ?? 0;
-    return `about ${Math.max(1, Math.round((84 + 50 * triangles) / 1000))} kB`;
+    const bytes = { stl: 84 + 50 * triangles, 'stl-text': 250 * triangles, '3mf': 1000 + 22 * triangles, obj: 45 * triangles }[this.format];
+    return `about ${Math.max(1, Math.round(bytes / 1000))} kB`;
   },
-  get stlAddress() { return `/pieces/${root.dataset.piece}/file.stl?tolerance=${this.tolerance}&ascii=${this.ascii}`; },
+  get fileWord() { return { stl: 'STL', 'stl-text': 'STL', '3mf': '3MF', obj: 'OBJ' }[this.format]; },
+  get formatNote() {
+    return {
+      stl: 'Every program for printing reads it. It has no unit; the figures are millimetres.',
+      'stl-text': 'The same to be read by people, about five times as large.',
+      '3mf': 'With its name and its unit, packed small. The piece lies where the printer’s bed begins.',
+      obj: 'For drawing programs. It has no unit; the figures are millimetres.',
+    }[this.format];
+  },
+  get fileAddress() {
+    const ending = this.format === 'stl-text' ? 'stl' : this.format;
+    return `/pieces/${root.dataset.piece}/file.${ending}?tolerance=${this.tolerance}&format=${this.format}`;
+  },
 
   // What can be done.
   undo() { desk.undo(); },

@@ -500,7 +500,7 @@ export class Plan {
   nudge(dx, dy, gesture) {
     const { desk } = this;
     const edits = desk.selection
-      .filter((id) => desk.isAtHand(id) && desk.element(id).place)
+      .filter((id) => desk.isAtHand(id) && desk.element(id).place && !followsOutline(desk.element(id)))
       .flatMap((id) => AXES.filter((axis, i) => [dx, dy][i] !== 0).map((axis) => {
         const { from, distance } = desk.element(id).place[axis];
         const by = axis === 'across' ? dx : dy;

@@ -24,7 +24,7 @@ Examples:
   kalotype demo                                 look around, with sample pieces, nothing kept
   kalotype serve --data ~/kalotype              keep pieces in a folder of your own
   kalotype build fob.json -o fob.stl            a piece file to a mesh
-  kalotype build fob.json -o fob.stl --tolerance fine --ascii
+  kalotype build fob.json -o fob.3mf --tolerance fine
   kalotype facts fob.json | jq .volume_mm3      sizes, mass and what preflight says, as JSON
 
 Exit codes: 0 done; 1 not done, with the reason on standard error; 2 wrong arguments;
@@ -75,13 +75,13 @@ struct DemoArguments {
 struct BuildArguments {
     /// The piece file (.kalotype.json).
     piece: PathBuf,
-    /// The file to write; an existing one is replaced.
-    #[arg(short, long, value_name = "FILE.stl")]
+    /// The file to write, .stl, .3mf or .obj; an existing one is replaced.
+    #[arg(short, long, value_name = "FILE")]
     output: PathBuf,
     /// How closely curves are followed.
     #[arg(long, value_enum, default_value_t = ToleranceArgument::Normal)]
     tolerance: ToleranceArgument,
-    /// Write the ASCII form, which is about five times as large.
+    /// Write an STL file in its ASCII form, which is about five times as large.
     #[arg(long)]
     ascii: bool,
 }

@@ -73,7 +73,7 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(piece_page::change_piece)
         .service(piece_page::step_back)
         .service(piece_page::step_forward)
-        .service(piece_page::stl_download)
+        .service(piece_page::mesh_download)
         .service(piece_page::piece_download)
         .service(starters::starter_picture)
         .service(starters::use_starter)

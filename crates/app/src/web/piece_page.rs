@@ -11,7 +11,7 @@ use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
 use kalotype_core::build::{Evaluation, evaluate};
 use kalotype_core::emblems::EMBLEMS;
-use kalotype_core::formats::{file_name, stl};
+use kalotype_core::formats::{MeshFormat, file_name};
 use kalotype_core::lettering::{TYPEFACES, own_typefaces};
 use kalotype_core::piece::{self, Applied, Edit, EditError, Piece, apply};
 use kalotype_core::plane::Tolerance;
@@ -197,36 +197,34 @@ fn carry_out(piece: &Piece, edits: &[Edit]) -> Result<(Applied, Evaluation), Edi
 }
 
 #[derive(Deserialize)]
-struct StlOptions {
+struct FileOptions {
     #[serde(default)]
     tolerance: Tolerance,
     #[serde(default)]
-    ascii: bool,
+    format: MeshFormat,
 }
 
-/// The piece as an STL file.
-#[get("/pieces/{id}/file.stl")]
-pub async fn stl_download(
+/// The piece as a file for the printer. The ending in the address is for people; the format is
+/// asked for.
+#[get("/pieces/{id}/file.{ending:stl|3mf|obj}")]
+pub async fn mesh_download(
     studio: web::Data<Studio>,
-    id: web::Path<String>,
-    options: web::Query<StlOptions>,
+    path: web::Path<(String, String)>,
+    options: web::Query<FileOptions>,
 ) -> Result<impl Responder, WebError> {
+    let (id, _) = path.into_inner();
+    let FileOptions { tolerance, format } = options.into_inner();
     let (name, bytes) = studio
         .work(move |store| {
             let piece = store.head(&id)?.piece;
-            let evaluation = evaluate(&piece, options.tolerance);
+            let evaluation = evaluate(&piece, tolerance);
             if let Some(stop) = evaluation.findings.iter().find(|f| f.weight == Weight::Stop) {
                 return Err(WebError::Bad(stop.message.clone()));
             }
-            let bytes = if options.ascii {
-                stl::write_ascii(&evaluation.mesh, &piece.name).into_bytes()
-            } else {
-                stl::write_binary(&evaluation.mesh, &piece.name)
-            };
-            Ok((file_name(&piece.name), bytes))
+            Ok((file_name(&piece.name), format.write(&evaluation.mesh, &piece.name)))
         })
         .await?;
-    Ok(download(&format!("{name}.stl"), "model/stl", bytes))
+    Ok(download(&format!("{name}.{}", format.ending()), format.media_type(), bytes))
 }
 
 /// The piece's own file.
