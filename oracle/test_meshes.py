@@ -27,7 +27,7 @@ def test_trimesh_finds_a_closed_body_of_the_stated_volume(kalotype, tmp_path, pi
     mesh = trimesh.load(out)
     assert mesh.is_watertight
     assert mesh.is_winding_consistent
-    assert mesh.body_count == facts["bodies"] == 1
+    assert mesh.body_count == facts["parts"] == 1
     assert len(mesh.faces) == facts["triangles"]
     assert mesh.volume == pytest.approx(facts["volume_mm3"], rel=1e-6)
     assert mesh.area == pytest.approx(facts["area_mm2"], rel=1e-6)

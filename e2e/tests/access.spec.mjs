@@ -24,7 +24,13 @@ for (const colorScheme of ['light', 'dark']) {
     await page.locator('[aria-haspopup=listbox]').click();
     await expect(page.locator('.face-list [role=option]').first()).toBeVisible();
     expect(await faults(page)).toEqual([]);
+    await page.getByLabel('Colour', { exact: true }).selectOption('Sail white');
+    await page.getByRole('button', { name: /2 colours/ }).click();
+    await expect(page.getByText('Change to')).toBeVisible();
+    expect(await faults(page)).toEqual([]);
+    await page.getByRole('dialog').getByRole('button', { name: 'Close' }).click();
     await page.getByRole('button', { name: 'Export' }).click();
+    await expect(page.getByText('access.3mf')).toBeVisible();
     expect(await faults(page)).toEqual([]);
     await page.getByRole('button', { name: 'Keep as a starter' }).click();
     expect(await faults(page)).toEqual([]);
@@ -32,6 +38,8 @@ for (const colorScheme of ['light', 'dark']) {
     await expect(page.getByLabel('Words')).toBeVisible();
     expect(await faults(page)).toEqual([]);
     await page.goto('/typefaces');
+    expect(await faults(page)).toEqual([]);
+    await page.goto('/filaments');
     expect(await faults(page)).toEqual([]);
   });
 }

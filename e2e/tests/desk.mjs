@@ -58,9 +58,12 @@ export async function readStl(path) {
   return { count, volume, size: high.map((v, a) => v - low[a]), closed };
 }
 
-/** Downloads the STL through the export sheet. */
+/** Downloads the STL, all colours in one, through the export sheet. */
 export async function exportStl(page) {
   await page.getByRole('button', { name: 'Export' }).click();
+  await page.getByRole('radio', { name: 'STL', exact: true }).check();
+  const isColoured = await page.getByRole('radio', { name: 'in one' }).isVisible();
+  if (isColoured) await page.getByRole('radio', { name: 'in one' }).check();
   const [download] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('link', { name: /Download STL/ }).click(),

@@ -28,7 +28,8 @@ test('duplicate, rename, delete and bring back', async ({ page }) => {
 test('a piece file goes out and comes back; a broken one is refused with the place', async ({ page }) => {
   await newPiece(page, 'Lantern tag');
   await page.getByRole('button', { name: 'Export' }).click();
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Piece file' }).click()]);
+  await page.getByRole('radio', { name: 'Piece file' }).check();
+  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: /^Download/ }).click()]);
   expect(download.suggestedFilename()).toBe('lantern-tag.kalotype.json');
   const text = await readFile(await download.path(), 'utf8');
 

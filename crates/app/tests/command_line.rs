@@ -41,7 +41,7 @@ fn facts_are_json_and_agree_with_the_file() {
     let done = kalotype(&["facts", text(&demo_piece("tide-medal"))]);
     let facts: Value = serde_json::from_slice(&done.stdout).unwrap();
     assert_eq!(facts["name"], "Tide medal, Ğülşah");
-    assert_eq!(facts["bodies"], 1);
+    assert_eq!(facts["parts"], 1);
     assert_eq!(facts["findings"], serde_json::json!([]));
     assert!(facts["volume_mm3"].as_f64().unwrap() > 8000.0);
 }
@@ -64,7 +64,7 @@ fn what_cannot_be_done_ends_with_its_own_exit_code_and_reason() {
         (vec!["build", text(&buried), "-o", text(&out)], 3, "Nothing is left of the plate"),
         (vec!["facts", text(&buried)], 3, ""),
         (vec!["build"], 2, "required arguments"),
-        (vec!["build", text(&broken), "-o", "out.step"], 1, "must end in .stl, .3mf or .obj"),
+        (vec!["build", text(&broken), "-o", "out.step"], 1, "must end in .stl, .3mf, .obj"),
         (vec!["build", text(&broken), "-o", "out.obj", "--ascii"], 1, "--ascii is for STL"),
         (vec!["build", text(&broken), "-o", text(&out), "--tolerance", "rough"], 2, "draft"),
     ] {
@@ -74,6 +74,55 @@ fn what_cannot_be_done_ends_with_its_own_exit_code_and_reason() {
         assert!(said.contains(words), "{arguments:?}: {said}");
     }
     assert!(!out.exists(), "nothing half written is left");
+}
+
+/// The watch medal has three colours.
+#[test]
+fn colours_are_written_together_split_and_apart_and_reported_as_json() {
+    let folder = tempfile::tempdir().unwrap();
+    let medal = demo_piece("watch-medal");
+    let build = |output: &Path, extra: &[&str]| {
+        let done =
+            kalotype(&[&["build", text(&medal), "-o", text(output), "--json"], extra].concat());
+        assert!(done.status.success(), "{}", String::from_utf8_lossy(&done.stderr));
+        serde_json::from_slice::<Value>(&done.stdout).unwrap()
+    };
+    let whole = build(&folder.path().join("medal.stl"), &[]);
+    assert_eq!(whole["facts"]["bodies"].as_array().unwrap().len(), 3);
+    let split = build(folder.path(), &["--format", "stl", "--colours", "split"]);
+    let files = split["files"].as_array().unwrap();
+    assert_eq!(files.len(), 3);
+    let mut volume = 0.0;
+    for file in files {
+        let bytes = std::fs::read(file["path"].as_str().unwrap()).unwrap();
+        assert_eq!(file["bytes"], bytes.len());
+        let mesh = stl::read(&bytes).unwrap();
+        assert!(mesh.soundness().is_sound());
+        volume += mesh.measures().volume;
+    }
+    let exact = whole["facts"]["volume_mm3"].as_f64().unwrap();
+    assert!((volume - exact).abs() < 1e-5 * exact);
+
+    let zip = build(&folder.path().join("medal.zip"), &["--format", "obj", "--colours", "apart"]);
+    assert_eq!(zip["files"].as_array().unwrap().len(), 1);
+    for (ending, begins) in
+        [("svg", &b"<svg"[..]), ("dxf", b"  0"), ("png", b"\x89PNG"), ("3mf", b"PK")]
+    {
+        let out = folder.path().join(format!("medal.{ending}"));
+        build(&out, &["--colours", "split"]);
+        assert!(std::fs::read(&out).unwrap().starts_with(begins), "{ending}");
+    }
+    // Several files do not fit into one name.
+    let into_one = folder.path().join("one.stl");
+    let done = kalotype(&["build", text(&medal), "-o", text(&into_one), "--colours", "split"]);
+    let said = String::from_utf8_lossy(&done.stderr);
+    assert_eq!(done.status.code(), Some(1));
+    assert!(said.contains("3 files are to be written"), "{said}");
+
+    let swaps = kalotype(&["swaps", text(&medal), "--pause", "m0"]);
+    let said = String::from_utf8(swaps.stdout).unwrap();
+    assert!(said.contains("1. Before layer 26, at 5 mm: change to Sail white"), "{said}");
+    assert!(said.ends_with("\nM0\n"), "{said}");
 }
 
 /// A server on a free port, killed without warning at the end.

@@ -10,9 +10,11 @@
 //! 3. [`build`] – [`build::layout()`] places every element, [`build::sections()`] says what is solid
 //!    between which heights, and [`build::evaluate`] runs the whole way to a mesh.
 //! 4. [`solid`] – [`solid::mesh()`] turns sections into a closed triangle mesh, and measures it.
-//! 5. [`preflight`] – what is wrong or worth a look, as [`preflight::Finding`]s that name the
+//! 5. [`colour`] – the filaments, and when one nozzle changes between them
+//!    ([`colour::plan_swaps`]).
+//! 6. [`preflight`] – what is wrong or worth a look, as [`preflight::Finding`]s that name the
 //!    element and the field they concern.
-//! 6. [`formats`] – files: STL written and read, SVG pictures.
+//! 7. [`formats`] – files: meshes, drawings, pictures, and their names.
 //!
 //! Underneath lie [`units`] (lengths and what people type) and [`plane`] (outlines and regions on
 //! an integer grid).
@@ -21,6 +23,7 @@
 //! from the bed. The origin is the centre of the blank's foot.
 
 pub mod build;
+pub mod colour;
 pub mod emblems;
 pub mod formats;
 pub mod lettering;

@@ -24,7 +24,7 @@ fn made(edits: Vec<Edit>) -> Evaluation {
     let piece = apply(&Piece::new("Test", Unit::Millimetre), &edits).unwrap().piece;
     let found = evaluate(&piece, Tolerance::Fine);
     assert!(found.mesh.soundness().is_sound(), "{:?}", found.mesh.soundness());
-    assert_eq!(found.bodies, 1);
+    assert_eq!(found.parts, 1);
     found
 }
 

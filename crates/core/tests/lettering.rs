@@ -22,7 +22,7 @@ fn made(edits: &[Edit]) -> Evaluation {
     let found = evaluate(&piece, Tolerance::Normal);
     assert!(found.mesh.soundness().is_sound(), "{:?}", found.mesh.soundness());
     let wrong = found.findings.iter().find(|finding| finding.weight != Weight::Look);
-    assert!(wrong.is_none() && found.bodies == 1, "{wrong:?}");
+    assert!(wrong.is_none() && found.parts == 1, "{wrong:?}");
     found
 }
 
@@ -198,7 +198,7 @@ fn a_contour_tag_with_a_loop_holds_together_and_says_when_it_does_not() {
     let apart = findings.iter().find(|finding| finding.code == "contour-apart").unwrap();
     assert!(apart.message.contains("2 pieces"), "{}", apart.message);
     let mended = apply(&piece, &apart.remedy.as_ref().unwrap().edits).unwrap().piece;
-    assert_eq!(evaluate(&mended, Tolerance::Draft).bodies, 1);
+    assert_eq!(evaluate(&mended, Tolerance::Draft).parts, 1);
 }
 
 #[test]

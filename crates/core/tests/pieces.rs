@@ -1,15 +1,16 @@
 //! What must hold for every piece, and what the sizes of plain pieces must come to.
 
 use kalotype_core::build::{Layout, evaluate, layout, sections};
+use kalotype_core::colour::shipped_palette;
 use kalotype_core::emblems::EMBLEMS;
 use kalotype_core::formats::stl;
 use kalotype_core::lettering::{Align, CircleSide, Reading, Style, TYPEFACES};
 use kalotype_core::piece::{
     Across, AcrossClear, BothEdges, CircleCourse, Contour, Corner, Corners, Course, Depth, Edge,
-    Element, Emblem, FieldShape, Height, Hole, HolePlace, HoleShape, Input, LetterBox, LetterSize,
-    Lettering, LetteringPlace, Loop, LoopPlace, Offset, Outline, OwnShape, OwnThickness, Piece,
-    Polygon, Recess, Relief, Repeat, Rim, Ring, Row, Scallop, Side, SitsBy, Star, Tag, TextLine,
-    Up, UpClear, read, write,
+    Element, Emblem, FieldShape, Height, Hole, HolePlace, HoleShape, Inlay, Input, LetterBox,
+    LetterSize, Lettering, LetteringPlace, Loop, LoopPlace, Offset, Outline, OwnShape,
+    OwnThickness, Piece, Polygon, Recess, Relief, Repeat, Rim, Ring, Row, Scallop, Side, SitsBy,
+    Star, Tag, TextLine, Up, UpClear, read, write,
 };
 use kalotype_core::plane::{Region, Tolerance};
 use kalotype_core::preflight::Weight;
@@ -74,7 +75,7 @@ fn plates_and_holes_have_their_closed_form_volumes() {
             assert!((found.measures.centre_of_mass[axis] - middle).abs() < 1e-4);
         }
         assert!(found.mesh.soundness().is_sound());
-        assert_eq!(found.bodies, 1);
+        assert_eq!(found.parts, 1);
     }
 }
 
@@ -304,6 +305,8 @@ fn any_lettering() -> impl Strategy<Value = Element> {
                 sits_by,
                 course,
                 relief,
+                colour: None,
+                root: Length::ZERO,
                 edge,
                 place,
                 repeat,
@@ -328,6 +331,8 @@ fn any_emblem() -> impl Strategy<Value = Element> {
                 turn: f64::from(turn) * 15.0,
                 mirrored,
                 relief,
+                colour: None,
+                root: Length::ZERO,
                 edge,
                 place,
                 repeat,
@@ -339,8 +344,9 @@ fn any_emblem() -> impl Strategy<Value = Element> {
 fn any_rim() -> impl Strategy<Value = Element> {
     (any_side(), halves(0..6), halves(1..10), any_relief(), any_edge()).prop_map(
         |(side, inset, width, relief, edge)| {
-            let id = String::new();
-            Element::Rim(Rim { id, locked: false, side, inset, width, relief, edge })
+            let (id, locked) = (String::new(), false);
+            let (colour, root) = (None, Length::ZERO);
+            Element::Rim(Rim { id, locked, side, inset, width, relief, colour, root, edge })
         },
     )
 }
@@ -356,8 +362,8 @@ fn any_recess() -> impl Strategy<Value = Element> {
     let seat = (any_side(), any_place(), any_repeat());
     (shape, any_depth(), any_edge(), seat).prop_map(
         |(shape, depth, edge, (side, place, repeat))| {
-            let id = String::new();
-            Element::Recess(Recess { id, locked: false, side, shape, depth, edge, place, repeat })
+            let (id, locked, floor) = (String::new(), false, None);
+            Element::Recess(Recess { id, locked, side, shape, depth, floor, edge, place, repeat })
         },
     )
 }
@@ -372,8 +378,8 @@ fn any_loop() -> impl Strategy<Value = Element> {
     let ribbon = prop::option::of(halves(1..60));
     (at, ribbon, halves(1..20), halves(1..8), halves(0..8), own).prop_map(
         |(at, ribbon, inside, wall, blend, own)| {
-            let id = String::new();
-            Element::Loop(Loop { id, locked: false, at, inside, ribbon, wall, blend, own })
+            let (id, locked, colour) = (String::new(), false, None);
+            Element::Loop(Loop { id, locked, at, inside, ribbon, wall, blend, own, colour })
         },
     )
 }
@@ -412,29 +418,46 @@ fn any_outline() -> impl Strategy<Value = Outline> {
     ]
 }
 
+/// A colour of five or that of the plate, a depth, and a root.
+fn any_tint() -> impl Strategy<Value = (Option<String>, Length, Length)> {
+    let ids: Vec<String> = shipped_palette().into_iter().take(5).map(|f| f.id).collect();
+    let colour = prop::option::weighted(0.6, prop::sample::select(ids));
+    (colour, halves(1..6), prop_oneof![Just(Length::ZERO), halves(1..6)])
+}
+
 fn any_piece() -> impl Strategy<Value = Piece> {
-    let elements = prop::collection::vec(any_element(), 0..5);
+    let elements = prop::collection::vec((any_element(), any_tint()), 0..5);
+    let is_coloured = any::<bool>();
+    let faces = (any_tint(), any_tint());
     let sizes = (halves(4..160), halves(4..80), halves(1..16));
     let contour = (halves(1..10), halves(0..10), halves(0..20))
         .prop_map(|(offset, crevices, gaps)| Outline::Contour(Contour { offset, crevices, gaps }));
     let outline = prop_oneof![5 => any_outline(), 1 => contour];
-    (sizes, outline, both_edges(), elements).prop_map(|(sizes, outline, edges, elements)| {
+    let drawn = (sizes, outline, both_edges());
+    (drawn, elements, is_coloured, faces).prop_map(|(drawn, elements, is_coloured, faces)| {
+        let (sizes, outline, edges) = drawn;
         let mut piece = plate(10.0, 10.0, 1.0, 0.0);
         let kalotype_core::piece::Blank::Plate(plate) = &mut piece.components[0].blank;
         (plate.width, plate.height, plate.thickness) = sizes;
         (plate.outline, plate.edges) = (outline, edges);
         piece.inputs = vec![Input { name: "name".into(), value: "Zoë".into() }];
-        piece.components[0].elements = elements;
-        for (i, element) in piece.components[0].elements.iter_mut().enumerate() {
+        let inlay = |(colour, depth, _): (Option<String>, Length, Length)| {
+            colour.filter(|_| is_coloured).map(|colour| Inlay { colour, depth })
+        };
+        (plate.faces.top, plate.faces.bottom) = (inlay(faces.0), inlay(faces.1));
+        piece.filaments = shipped_palette().into_iter().take(5).collect();
+        for (i, (mut element, tint)) in elements.into_iter().enumerate() {
             let id = format!("e{i}");
-            match element {
+            let (colour, root) = (tint.0.clone().filter(|_| is_coloured), tint.2);
+            match &mut element {
                 Element::Hole(one) => one.id = id,
-                Element::Lettering(one) => one.id = id,
-                Element::Emblem(one) => one.id = id,
-                Element::Rim(one) => one.id = id,
-                Element::Recess(one) => one.id = id,
-                Element::Loop(one) => one.id = id,
+                Element::Lettering(one) => (one.id, one.colour, one.root) = (id, colour, root),
+                Element::Emblem(one) => (one.id, one.colour, one.root) = (id, colour, root),
+                Element::Rim(one) => (one.id, one.colour, one.root) = (id, colour, root),
+                Element::Recess(one) => (one.id, one.floor) = (id, inlay(tint)),
+                Element::Loop(one) => (one.id, one.colour) = (id, colour),
             }
+            piece.components[0].elements.push(element);
         }
         piece
     })
@@ -452,6 +475,7 @@ fn volume_by_overlay(layout: &Layout) -> (f64, f64) {
         let region = slab.layers.iter().fold(Region::default(), |region, layer| match layer.act {
             Act::Adds => region.union(&ends(layer, adds_small)),
             Act::Cuts => region.difference(&ends(layer, !adds_small)),
+            Act::Paints => region,
         });
         region.area()
     };
@@ -482,6 +506,16 @@ proptest! {
             (least - slack..=most + slack).contains(&volume),
             "{} is not between {} and {}", volume, least, most
         );
+
+        // The bodies are sound, and together they are the whole.
+        let mut together = 0.0;
+        for body in &found.bodies {
+            let soundness = body.mesh.soundness();
+            prop_assert!(soundness.is_sound() && body.volume > 0.0, "{:?}", soundness);
+            prop_assert!(body.mesh.vertices.len() < 3 * body.mesh.triangles.len());
+            together += body.volume;
+        }
+        prop_assert!((together - volume).abs() <= 1e-9 * volume, "{} {}", together, volume);
 
         // The file says the same to whoever welds its f32 corners.
         let welded = stl::read(&stl::write_binary(&found.mesh, "x")).unwrap();

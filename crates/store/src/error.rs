@@ -22,12 +22,18 @@ pub enum StoreError {
     /// A stored document that this program cannot read.
     #[error("a stored piece cannot be read: {0}")]
     Document(#[from] ReadError),
-    /// No such typeface or starter.
+    /// No such typeface, starter or filament.
     #[error("it is not there any more")]
     NotOnShelf,
     /// The fonts kept would be too large together, in MB.
     #[error("the typefaces kept may have {0} MB together; take one away first")]
     ShelfFull(i64),
+    /// More filaments than a palette holds.
+    #[error("a palette holds {0} filaments at most; take one away first")]
+    PaletteFull(i64),
+    /// The last filament cannot be taken away.
+    #[error("the last filament stays: a piece needs one to print in")]
+    LastFilament,
     /// Anything else the database says.
     #[error("the database failed: {0}")]
     Database(#[from] diesel::result::Error),

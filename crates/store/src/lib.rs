@@ -1,4 +1,4 @@
-//! Pieces and their revisions, own typefaces and starters in SQLite.
+//! Pieces and their revisions, own typefaces and starters, and the filaments at hand in SQLite.
 //!
 //! A piece is a row in [`schema::pieces`] and a history of documents in [`schema::revisions`].
 //! The head of the piece says which of them is shown: undo and redo move it, an edit puts a new
@@ -7,6 +7,7 @@
 
 mod error;
 mod models;
+mod palette;
 mod pieces;
 pub mod schema;
 mod shelf;
@@ -66,6 +67,7 @@ impl Store {
             .connection()?
             .run_pending_migrations(MIGRATIONS)
             .map_err(|error| StoreError::Migration(error.to_string()))?;
+        store.begin_palette()?;
         Ok(store)
     }
 

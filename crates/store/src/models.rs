@@ -1,4 +1,4 @@
-use crate::schema::{pieces, revisions, starters, typefaces};
+use crate::schema::{filaments, pieces, revisions, starters, typefaces};
 use diesel::prelude::*;
 use kalotype_core::piece::Piece;
 
@@ -67,4 +67,17 @@ pub(crate) struct StarterRow {
     pub id: String,
     pub document: String,
     pub created_at: i64,
+}
+
+#[derive(Debug, Clone, Queryable, Selectable, Insertable)]
+#[diesel(table_name = filaments, check_for_backend(diesel::sqlite::Sqlite))]
+pub(crate) struct FilamentRow {
+    pub id: String,
+    pub place: i64,
+    pub name: String,
+    pub colour: String,
+    pub material: String,
+    pub density: f64,
+    pub spool_price: f64,
+    pub spool_mass: f64,
 }

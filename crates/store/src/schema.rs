@@ -40,5 +40,18 @@ diesel::table! {
     }
 }
 
+diesel::table! {
+    filaments (id) {
+        id -> Text,
+        place -> BigInt,
+        name -> Text,
+        colour -> Text,
+        material -> Text,
+        density -> Double,
+        spool_price -> Double,
+        spool_mass -> Double,
+    }
+}
+
 diesel::joinable!(revisions -> pieces (piece_id));
 diesel::allow_tables_to_appear_in_same_query!(pieces, revisions);

@@ -1,5 +1,6 @@
-//! Own typefaces and starters stay where they were put.
+//! Own typefaces, starters and filaments stay where they were put.
 
+use kalotype_core::colour::{Filament, Rgb, shipped_palette};
 use kalotype_core::piece::{Edit, ElementKind, Piece, apply};
 use kalotype_core::units::Unit;
 use kalotype_store::{OwnTypeface, Store, StoreError};
@@ -45,4 +46,33 @@ fn starters_are_pieces_of_their_own() {
     assert!(store.list().unwrap().is_empty(), "a starter is no piece");
     store.drop_starter(&id).unwrap();
     assert!(matches!(store.starter(&id).unwrap_err(), StoreError::NotOnShelf));
+}
+
+#[test]
+fn the_palette_begins_as_shipped_and_keeps_what_is_made_of_it() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("test.db");
+    let store = Store::open(&path).unwrap();
+    assert_eq!(store.filaments().unwrap(), shipped_palette());
+    let mut sail = shipped_palette().remove(1);
+    (sail.name, sail.spool_price) = ("Sail white, matt".to_owned(), 31.5);
+    store.keep_filament(&sail).unwrap();
+    let own = Filament { id: "own".to_owned(), colour: Rgb([1, 2, 3]), ..sail.clone() };
+    store.keep_filament(&own).unwrap();
+    store.drop_filament("harbour").unwrap();
+    drop(store);
+
+    let store = Store::open(&path).unwrap();
+    let kept = store.filaments().unwrap();
+    assert_eq!(
+        (kept.len(), &kept[0], kept.last().unwrap()),
+        (shipped_palette().len(), &sail, &own)
+    );
+    for filament in &kept[1..] {
+        store.drop_filament(&filament.id).unwrap();
+    }
+    let last = store.drop_filament(&kept[0].id).unwrap_err();
+    assert!(matches!(last, StoreError::LastFilament), "{last}");
+    assert_eq!(store.filaments().unwrap(), [sail]);
+    assert!(matches!(store.drop_filament("harbour").unwrap_err(), StoreError::NotOnShelf));
 }

@@ -17,16 +17,21 @@ export function newGesture() {
   return `${Date.now().toString(36)}-${gestures}`;
 }
 
-/** Reads an answer: JSON and mesh in one. */
+/** Reads an answer: JSON and the meshes of the bodies in one. */
 function decode(buffer) {
   const data = new DataView(buffer);
   const jsonLength = data.getUint32(0, true);
   const view = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, jsonLength)));
-  const at = 4 + jsonLength;
-  const [vertices, triangles] = [data.getUint32(at, true), data.getUint32(at + 4, true)];
-  const positions = new Float32Array(buffer, at + 8, 3 * vertices);
-  const indices = new Uint32Array(buffer, at + 8 + 12 * vertices, 3 * triangles);
-  return { view: Object.freeze(view), mesh: { positions, indices } };
+  let at = 4 + jsonLength;
+  const next = () => data.getUint32((at += 4) - 4, true);
+  const bodies = Array.from({ length: next() }, () => {
+    const [filament, vertices, triangles] = [next(), next(), next()];
+    const positions = new Float32Array(buffer, at, 3 * vertices);
+    const indices = new Uint32Array(buffer, at + 12 * vertices, 3 * triangles);
+    at += 12 * (vertices + triangles);
+    return { filament, positions, indices };
+  });
+  return { view: Object.freeze(view), bodies };
 }
 
 /** The same seen from the back: left and right exchanged. */
@@ -35,7 +40,7 @@ function mirrored(view) {
   const { plate } = view;
   return Object.freeze({
     ...view,
-    plate: { ...plate, frame: flip(plate.frame), guide: flip(plate.guide), bounds: flip(plate.bounds) },
+    plate: { ...plate, shown: plate.back, frame: flip(plate.frame), guide: flip(plate.guide), bounds: flip(plate.bounds) },
     clear: flip(view.clear_back),
     elements: view.elements.map((placed) => ({ ...placed, frame: flip(placed.frame) })),
     findings: view.findings.map((finding) => ({ ...finding, place: flip(finding.place) })),
@@ -49,7 +54,10 @@ export class Desk extends EventTarget {
     this.views = null;
     // Which face is looked at.
     this.side = 'front';
-    this.mesh = null;
+    // What prints in each colour, as meshes.
+    this.bodies = [];
+    // The filaments at hand.
+    this.palette = [];
     // The element whose settings are shown, and those chosen along with it.
     this.selected = null;
     this.others = new Set();
@@ -133,6 +141,36 @@ export class Desk extends EventTarget {
   async load() {
     this.waiting.push({ method: 'GET', address: this.address });
     await this.pump();
+    await this.loadPalette();
+  }
+
+  /** The filaments at hand; without them those of the piece can still be chosen. */
+  async loadPalette() {
+    try {
+      this.palette = await (await send('GET', '/api/filaments')).json();
+      this.tell('palette');
+    } catch (error) {
+      this.tell('refused', error);
+    }
+  }
+
+  /** The filaments to choose from: those at hand, and those only the piece has. */
+  get filaments() {
+    const own = (this.view?.piece.filaments ?? []).filter((one) => !this.palette.some((other) => other.id === one.id));
+    return [...this.palette, ...own];
+  }
+
+  /** Colours something, or gives it that of the plate. */
+  colour(target, field, id) {
+    return { colour: { target, field, filament: this.filaments.find((one) => one.id === id) ?? null } };
+  }
+
+  /** How an element is drawn on the face it is seen on: lighter or darker on its own colour. */
+  toneOf(placed) {
+    const { tones, plate } = this.view;
+    const own = tones[placed.colour];
+    if (placed.colour !== plate.shown) return own.flat;
+    return placed.adds ? own.raised : own.sunk;
   }
 
   select(id) {
@@ -229,12 +267,12 @@ export class Desk extends EventTarget {
   /** Copies live in the browser's own storage, so that they can be pasted into another piece. */
   copy(ids) {
     const chosen = this.component.elements.filter((one) => ids.includes(Object.values(one)[0].id));
-    localStorage.setItem(COPIED, JSON.stringify(chosen));
+    localStorage.setItem(COPIED, JSON.stringify({ elements: chosen, filaments: this.view.piece.filaments }));
   }
 
   paste() {
-    const elements = JSON.parse(localStorage.getItem(COPIED) ?? '[]');
-    if (elements.length > 0) this.edit(elements.map((element) => ({ insert: { element } })));
+    const { elements = [], filaments = [] } = JSON.parse(localStorage.getItem(COPIED) ?? '{}');
+    if (elements.length > 0) this.edit(elements.map((element) => ({ insert: { element, filaments } })));
   }
 
   async pump() {
@@ -269,9 +307,9 @@ export class Desk extends EventTarget {
     this.busy = false;
   }
 
-  show({ view, mesh }) {
-    this.views = { front: view, back: mirrored(view) };
-    this.mesh = mesh;
+  show({ view, bodies }) {
+    this.views = { front: { ...view, plate: { ...view.plate, shown: view.plate.front } }, back: mirrored(view) };
+    this.bodies = bodies;
     if (view.added) {
       this.selected = view.added;
       this.kept.clear();

@@ -18,7 +18,7 @@ export class Elevation {
     this.drag = null;
     this.layers = {};
     this.svg = node('svg', { class: 'elevation-svg', role: 'group', 'aria-label': 'Elevation: the elements by height' });
-    for (const name of ['ground', 'scale', 'bands']) {
+    for (const name of ['ground', 'scale', 'bands', 'layers', 'swaps']) {
       this.layers[name] = node('g', {});
       this.svg.append(this.layers[name]);
     }
@@ -53,15 +53,36 @@ export class Elevation {
     const edges = desk.plate.edges;
     const plate = {
       key: 'plate', id: null, name: 'Plate', bottom: 0, top: face, x: SCALE_LEFT, width: DRAWING_WIDTH, kind: 'blank', figure: face, grip: face, up: 1,
-      field: ['blank', 'thickness'], profile: { top: edgeSize(edges.top, view.plate), bottom: edgeSize(edges.bottom, view.plate) },
+      fill: view.tones[view.plate.colour].flat, line: view.tones[view.plate.colour].line, inlays: this.inlays(), field: ['blank', 'thickness'], profile: { top: edgeSize(edges.top, view.plate), bottom: edgeSize(edges.bottom, view.plate) },
     };
     const elements = view.elements.map((placed, index) => {
       const [x, width] = lane(index);
       const element = desk.element(placed.id);
       const band = { key: placed.id, id: placed.id, bottom: placed.bottom, top: placed.top, x, width };
-      return { ...band, ...this.describe(placed, element), profile: this.profile(placed, element) };
+      return { ...band, ...this.describe(placed, element), ...this.colours(placed, element), profile: this.profile(placed, element) };
     });
     return [plate, ...elements];
+  }
+
+  /** The faces of the plate that have a colour of their own, from where to where. */
+  inlays() {
+    const { tones, plate } = this.desk.view;
+    const { faces, thickness } = this.desk.plate;
+    const top = faces.top && { from: Math.max(0, thickness - faces.top.depth), to: thickness, fill: tones[plate.front].flat };
+    const bottom = faces.bottom && { from: 0, to: Math.min(thickness, faces.bottom.depth), fill: tones[plate.back].flat };
+    return [top, bottom].filter(Boolean);
+  }
+
+  /** How a band is coloured: what it adds, and what is inlaid below it. */
+  colours(placed, element) {
+    const { tones, plate } = this.desk.view;
+    const own = tones[placed.colour];
+    const isBack = placed.side === 'back';
+    const from = isBack ? placed.top : placed.bottom;
+    const inlay = (depth) => ({ from: Math.max(0, isBack ? from : from - depth), to: isBack ? from + depth : from, fill: own.flat });
+    if (placed.kind === 'recess') return { inlays: element.floor ? [inlay(element.floor.depth)] : [] };
+    const inlays = placed.root > 0 && placed.colour !== plate.colour ? [inlay(placed.root)] : [];
+    return { fill: placed.colour === plate.colour ? own.raised : own.flat, line: own.line, inlays };
   }
 
   /** The edges of an element as they are carried out, seen from the front: at its top and its foot. */
@@ -133,7 +154,9 @@ export class Elevation {
     }
     this.foot = this.host.clientHeight - FOOT - Math.max(0, (room - total * this.scale) / 2);
     this.host.dispatchEvent(new CustomEvent('exaggerated', { detail: this.scale / CSS_PX_PER_MM, bubbles: true }));
+    this.drawLayers(total);
     this.drawScale(bands);
+    this.drawSwaps();
     this.drawBands(bands);
   }
 
@@ -161,6 +184,34 @@ export class Elevation {
     this.layers.scale.replaceChildren(...parts);
   }
 
+  /** The layers the printer puts down, where they are far enough apart to be seen. */
+  drawLayers(total) {
+    const { view } = this.desk;
+    const { height, first } = view.piece.layers;
+    const lines = [];
+    if (view.swaps && height * this.scale >= 4) {
+      for (let z = first; z < total + height / 2; z += height) {
+        const y = this.y(z + this.lowest);
+        lines.push(node('line', { class: 'layer', x1: SCALE_LEFT, x2: SCALE_LEFT + DRAWING_WIDTH, y1: y, y2: y }));
+      }
+    }
+    this.layers.layers.replaceChildren(...lines);
+  }
+
+  /** Where the filament is changed, with the layer that begins there. */
+  drawSwaps() {
+    const { view } = this.desk;
+    const parts = (view.swaps?.swaps ?? []).flatMap((swap) => {
+      const y = this.y(swap.height + this.lowest);
+      return [
+        node('line', { class: 'swap', x1: SCALE_LEFT - 8, x2: SCALE_LEFT + DRAWING_WIDTH + 8, y1: y, y2: y }),
+        node('rect', { class: 'swap-colour', x: 6, y: y - 17, width: 9, height: 9, fill: view.tones[swap.filament].flat }),
+        node('text', { class: 'swap-word', x: 19, y: y - 9 }, `L${swap.layer}`),
+      ];
+    });
+    this.layers.swaps.replaceChildren(...parts);
+  }
+
   /** Where the names stand: beside their bands, pushed apart where they would meet. */
   labels(bands) {
     const labels = bands.map((band) => ({ band, y: (this.y(band.bottom) + this.y(band.top)) / 2 }));
@@ -185,11 +236,15 @@ export class Elevation {
       (band) => this.makeBand(band.key),
       (group, band) => {
         group.item = band;
-        const [block, ring, leader, name, value, gripBar, grip] = group.children;
+        const [block, ring, leader, name, value, gripBar, grip, below, above] = group.children;
         const box = { x: band.x, width: band.width, y: this.y(band.top), height: Math.max(1, (band.top - band.bottom) * this.scale) };
         const chosen = band.id === desk.selected;
         set(group, { class: `band${chosen ? ' chosen' : ''}`, 'aria-pressed': chosen });
-        set(block, { d: section(box, band, this.scale), class: band.kind });
+        set(block, { d: section(box, band, this.scale), class: band.kind, fill: band.kind === 'open-band' ? null : band.fill, stroke: band.kind === 'open-band' ? null : band.line });
+        [below, above].forEach((rect, i) => {
+          const inlay = band.inlays?.[i];
+          set(rect, inlay ? { x: band.x, width: band.width, y: this.y(inlay.to), height: Math.max(1, (inlay.to - inlay.from) * this.scale), fill: inlay.fill } : { width: 0, height: 0 });
+        });
         set(ring, band.id === null ? { width: 0, height: 0 } : box);
         const at = labels.get(band.key);
         const edge = band.x + band.width;
@@ -209,7 +264,7 @@ export class Elevation {
 
   makeBand(key) {
     const grip = node('rect', { class: 'grip' });
-    const group = node('g', { tabindex: 0, role: 'button' }, node('path'), node('rect', { class: 'ring' }), node('path', { class: 'leader' }), node('text', { class: 'band-name' }), node('text'), node('line', { class: 'grip-bar' }), grip);
+    const group = node('g', { tabindex: 0, role: 'button' }, node('path'), node('rect', { class: 'ring' }), node('path', { class: 'leader' }), node('text', { class: 'band-name' }), node('text'), node('line', { class: 'grip-bar' }), grip, node('rect', { class: 'inlaid' }), node('rect', { class: 'inlaid' }));
     const choose = () => {
       this.desk.select(group.item.id);
       if (group.item.id !== null) this.desk.lookFor(group.item.id);

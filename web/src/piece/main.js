@@ -4,6 +4,7 @@ import { length } from '../figures.js';
 import { send } from '../requests.js';
 import { Desk, newGesture } from './desk.js';
 import { Elevation } from './elevation.js';
+import { exporting } from './exporting.js';
 import { STATE_WORDS, findingsOf, massOf, sizeOf } from './facts.js';
 import { CORNERS, fieldDirectives } from './fields.js';
 import { listenForKeys } from './keys.js';
@@ -35,7 +36,10 @@ const valueAt = (path) => {
 
 const WEIGHTS = { stop: 'cannot be built', wrong: 'to mend', look: 'to look at' };
 
-Alpine.data('piecePage', () => ({
+/** One object of two, what is worked out on asking included. */
+const joined = (whole, part) => Object.defineProperties(whole, Object.getOwnPropertyDescriptors(part));
+
+Alpine.data('piecePage', () => joined({
   view: null,
   selected: null,
   count: 0,
@@ -50,8 +54,7 @@ Alpine.data('piecePage', () => ({
   starterTrouble: '',
   kept: false,
   findingsOpen: false,
-  tolerance: 'normal',
-  format: 'stl',
+  palette: [],
 
   init() {
     plan = new Plan(this.$refs.plan, desk);
@@ -77,6 +80,11 @@ Alpine.data('piecePage', () => ({
     desk.addEventListener('refused', (event) => (this.refusal = event.detail.message));
     desk.addEventListener('added', () => this.$nextTick(() => this.focusWords()));
     desk.addEventListener('view', () => (this.refusal = ''));
+    const choices = () => (this.palette = desk.filaments);
+    desk.addEventListener('palette', choices);
+    desk.addEventListener('view', choices);
+    // Filaments may be changed on another page meanwhile.
+    window.addEventListener('focus', () => desk.loadPalette());
     listenForKeys(desk, plan, this);
     desk.load().then(() => this.openSolid());
   },
@@ -152,24 +160,43 @@ Alpine.data('piecePage', () => ({
     const counts = Object.keys(WEIGHTS).map((weight) => [this.findings.filter((f) => f.weight === weight).length, WEIGHTS[weight]]);
     return counts.filter(([count]) => count > 0).map(([count, words]) => `${count} ${words}`).join(', ');
   },
-  get fileBytes() {
-    const triangles = this.view?.facts.triangles ?? 0;
-    const bytes = { stl: 84 + 50 * triangles, 'stl-text': 250 * triangles, '3mf': 1000 + 22 * triangles, obj: 45 * triangles }[this.format];
-    return `about ${Math.max(1, Math.round(bytes / 1000))} kB`;
+
+  // Colours.
+  get bodies() { return this.view?.facts.bodies ?? []; },
+  get isColoured() { return this.bodies.length > 1; },
+  get cost() { return this.view ? this.view.facts.cost.toFixed(2) : ''; },
+  get colourCount() { return this.bodies.length; },
+  get swapWord() {
+    const swaps = this.view?.swaps;
+    if (!swaps) return '1 colour';
+    const count = swaps.swaps.length;
+    return `${this.colourCount} colours, ${count} ${count === 1 ? 'swap' : 'swaps'}`;
   },
-  get fileWord() { return { stl: 'STL', 'stl-text': 'STL', '3mf': '3MF', obj: 'OBJ' }[this.format]; },
-  get formatNote() {
-    return {
-      stl: 'Every program for printing reads it. It has no unit; the figures are millimetres.',
-      'stl-text': 'The same to be read by people, about five times as large.',
-      '3mf': 'With its name and its unit, packed small. The piece lies where the printer’s bed begins.',
-      obj: 'For drawing programs. It has no unit; the figures are millimetres.',
-    }[this.format];
+  get hasConflicts() { return (this.view?.swaps?.reasons.length ?? 0) > 0; },
+  /** The filament a field names, or nothing. */
+  filamentAt(path) {
+    if (!this.view) return '';
+    const [target, field] = split(path);
+    return (target === null ? null : desk.value(target, field)) ?? '';
   },
-  get fileAddress() {
-    const ending = this.format === 'stl-text' ? 'stl' : this.format;
-    return `/pieces/${root.dataset.piece}/file.${ending}?tolerance=${this.tolerance}&format=${this.format}`;
+  /** What it looks like: that of the plate where none is named. */
+  swatch(path) {
+    if (!this.view) return 'none';
+    const id = this.filamentAt(path) || desk.plate.colour;
+    return this.view.piece.filaments.find((one) => one.id === id)?.colour ?? 'none';
   },
+  setColour(event) {
+    const [target, field] = split(event.target.dataset.colour);
+    desk.edit([desk.colour(target, field, event.target.value)]);
+  },
+  /** The same colour for everything that is chosen and has one. */
+  setColours(event) {
+    const having = desk.selection.filter((id) => 'colour' in desk.element(id));
+    desk.edit(having.map((id) => desk.colour(id, 'colour', event.target.value)));
+    event.target.value = '';
+  },
+  get isOwnColour() { return Boolean(this.element?.colour) && this.relief === 'raised'; },
+  setShowing(event) { solid?.setShowing(/^\d+$/.test(event.target.value) ? Number(event.target.value) : event.target.value); },
 
   // What can be done.
   undo() { desk.undo(); },
@@ -442,9 +469,16 @@ Alpine.data('piecePage', () => ({
   },
   removeInput(event) { desk.set('piece', 'inputs', desk.view.piece.inputs.filter((_, index) => index !== Number(event.currentTarget.dataset.index))); },
   showKeys() { this.$refs.keys.showModal(); },
-  showExport() { this.$refs.export.showModal(); },
+  showExport() {
+    this.$refs.export.showModal();
+    this.list();
+  },
+  showSwaps() {
+    this.$refs.swaps.showModal();
+    this.tellSwaps();
+  },
   closeDialog(event) { event.target.closest('dialog').close(); },
-}));
+}, exporting(desk, root.dataset.piece)));
 
 fieldDirectives(Alpine, desk);
 Alpine.start();

@@ -156,7 +156,7 @@ export class Plan {
         });
         return blank;
       },
-      (path, item) => set(path, { d: item.path, transform: this.transform }),
+      (path, item) => set(path, { d: item.path, transform: this.transform, fill: this.desk.view.tones[plate.shown].flat }),
     );
   }
 
@@ -185,11 +185,14 @@ export class Plan {
       (group, placed) => {
         const [dx, dy] = this.offsetOf(placed);
         const [path, reach] = group.children;
-        const kind = placed.kind === 'loop' ? 'reach' : placed.adds ? 'adds' : placed.through ? 'opens' : 'cuts';
+        const isOwnLoop = placed.kind === 'loop' && placed.colour !== view.plate.colour;
+        const kind = placed.kind === 'loop' && !isOwnLoop ? 'reach' : placed.adds ? 'adds' : placed.through ? 'opens' : 'cuts';
         const follows = followsOutline(this.desk.element(placed.id));
         set(path, {
           d: placed.path,
           class: selected === placed.id && follows ? `${kind} chosen-outline` : kind,
+          fill: kind === 'adds' || kind === 'cuts' ? this.desk.toneOf(placed) : null,
+          stroke: kind === 'adds' ? view.tones[view.plate.shown].line : null,
           'fill-rule': 'evenodd',
           transform: `${this.transform} translate(${flip * dx} ${-dy})`,
         });

@@ -1,6 +1,6 @@
 // The solid: the very mesh that will be exported, turned by hand and drawn on demand.
 import {
-  AmbientLight, BufferAttribute, BufferGeometry, Color, DirectionalLight, EdgesGeometry, LineBasicMaterial,
+  AmbientLight, Box3, BufferAttribute, BufferGeometry, Color, DirectionalLight, EdgesGeometry, LineBasicMaterial,
   LineSegments, Mesh, MeshLambertMaterial, PerspectiveCamera, Raycaster, Scene, Vector2, Vector3, WebGLRenderer,
 } from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
@@ -30,11 +30,11 @@ export class Solid {
     this.scene = new Scene();
     this.light = new DirectionalLight(0xffffff, 2.6);
     this.scene.add(new AmbientLight(0xffffff, 0.9), this.light, this.light.target);
-    this.material = new MeshLambertMaterial({ flatShading: true, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
     this.lineMaterial = new LineBasicMaterial({ transparent: true, opacity: 0.55 });
-    this.body = new Mesh(new BufferGeometry(), this.material);
-    this.lines = new LineSegments(new BufferGeometry(), this.lineMaterial);
-    this.scene.add(this.body, this.lines);
+    // For every body a mesh and its lines.
+    this.bodies = [];
+    // "together", "apart", or the number of the one body that is shown.
+    this.showing = 'together';
     this.controls = new OrbitControls(this.camera, this.renderer.domElement);
     this.controls.enableDamping = false;
     this.controls.addEventListener('change', () => this.request());
@@ -70,43 +70,73 @@ export class Solid {
     });
   }
 
-  /** Takes over the mesh the desk has. */
+  /** Takes over the bodies the desk has. */
   show() {
-    const { mesh, view } = this.desk;
-    if (!mesh || mesh === this.shown) return;
-    this.shown = mesh;
-    const geometry = new BufferGeometry();
-    geometry.setAttribute('position', new BufferAttribute(mesh.positions, 3));
-    geometry.setIndex(new BufferAttribute(mesh.indices, 1));
-    this.body.geometry.dispose();
-    this.body.geometry = geometry;
+    const { bodies, view } = this.desk;
+    if (bodies.length === 0 || bodies === this.shown) return;
+    this.shown = bodies;
+    for (const { mesh, lines } of this.bodies) {
+      this.scene.remove(mesh, lines);
+      for (const part of [mesh, lines]) part.geometry.dispose();
+      mesh.material.dispose();
+    }
+    const box = new Box3();
+    this.bodies = bodies.map(({ filament, positions, indices }) => {
+      const geometry = new BufferGeometry();
+      geometry.setAttribute('position', new BufferAttribute(positions, 3));
+      geometry.setIndex(new BufferAttribute(indices, 1));
+      geometry.computeBoundingBox();
+      box.union(geometry.boundingBox);
+      const material = new MeshLambertMaterial({ color: lit(view.tones[filament].flat), flatShading: true, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
+      const mesh = new Mesh(geometry, material);
+      const lines = new LineSegments(new BufferGeometry(), this.lineMaterial);
+      this.scene.add(mesh, lines);
+      return { filament, mesh, lines };
+    });
+    if (typeof this.showing === 'number' && !this.bodies.some((body) => body.filament === this.showing)) this.showing = 'together';
     this.drawLines();
-    const [width, height, thickness] = view.facts.size_mm;
-    geometry.computeBoundingBox();
-    this.middle = geometry.boundingBox.getCenter(new Vector3());
-    this.radius = Math.hypot(width, height, thickness) / 2 || 1;
-    this.corners = [-1, 1].flatMap((x) => [-1, 1].flatMap((y) => [-1, 1].map((z) => new Vector3((x * width) / 2, (y * height) / 2, (z * thickness) / 2))));
+    this.middle = box.getCenter(new Vector3());
+    this.size = box.getSize(new Vector3());
+    this.arrange();
     this.renderer.domElement.setAttribute('aria-label', `Solid, ${view.facts.triangles} triangles. Arrow keys turn it.`);
     if (this.follows) this.look(this.follows);
     else this.request();
   }
 
-  drawLines() {
-    this.lines.geometry.dispose();
-    const { geometry } = this.body;
-    if (this.wire) {
-      const { index } = geometry;
-      const pairs = new Uint32Array(index.count * 2);
-      for (let i = 0; i < index.count; i += 3) {
-        const [a, b, c] = [index.getX(i), index.getX(i + 1), index.getX(i + 2)];
-        pairs.set([a, b, b, c, c, a], 2 * i);
+  /** Puts the bodies where they are to be seen: in their places, apart by height, or but one. */
+  arrange() {
+    const height = (body) => {
+      const { min, max } = body.mesh.geometry.boundingBox;
+      return min.z + max.z;
+    };
+    const order = [...this.bodies].sort((a, b) => height(a) - height(b));
+    const gap = this.showing === 'apart' ? Math.max(this.size.z * 1.4, 4) : 0;
+    order.forEach((body, place) => {
+      for (const part of [body.mesh, body.lines]) {
+        part.position.z = gap * place;
+        part.visible = typeof this.showing !== 'number' || body.filament === this.showing;
       }
-      const lines = new BufferGeometry();
-      lines.setAttribute('position', geometry.getAttribute('position'));
-      lines.setIndex(new BufferAttribute(pairs, 1));
-      this.lines.geometry = lines;
-    } else {
-      this.lines.geometry = new EdgesGeometry(geometry, FEATURE_ANGLE_DEGREES);
+    });
+    const rise = gap * Math.max(0, this.bodies.length - 1);
+    const { x: width, y: depth, z: tall } = this.size;
+    this.centre = this.middle.clone().setZ(this.middle.z + rise / 2);
+    this.radius = Math.hypot(width, depth, tall + rise) / 2 || 1;
+    this.corners = [-1, 1].flatMap((x) => [-1, 1].flatMap((y) => [-1, 1].map((z) => new Vector3((x * width) / 2, (y * depth) / 2, (z * (tall + rise)) / 2))));
+  }
+
+  /** Shows all bodies "together" or "apart", or one of them by its filament. */
+  setShowing(showing) {
+    this.showing = showing;
+    this.arrange();
+    if (this.follows) this.look(this.follows);
+    else this.request();
+  }
+
+  drawLines() {
+    for (const { mesh, lines } of this.bodies) {
+      const { geometry } = mesh;
+      lines.geometry.dispose();
+      lines.geometry = this.wire ? wireOf(geometry) : new EdgesGeometry(geometry, FEATURE_ANGLE_DEGREES);
     }
   }
 
@@ -120,8 +150,8 @@ export class Solid {
     this.follows = name;
     const direction = new Vector3(...VIEWS[name]).normalize();
     const distance = this.distanceFor(direction);
-    this.controls.target.copy(this.middle);
-    this.camera.position.copy(this.middle).addScaledVector(direction, distance);
+    this.controls.target.copy(this.centre);
+    this.camera.position.copy(this.centre).addScaledVector(direction, distance);
     this.controls.update();
     this.request();
   }
@@ -159,14 +189,15 @@ export class Solid {
     const at = new Vector2(((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2);
     const ray = new Raycaster();
     ray.setFromCamera(at, this.camera);
-    const [hit] = ray.intersectObject(this.body);
+    const shown = this.bodies.map((body) => body.mesh).filter((mesh) => mesh.visible);
+    const [hit] = ray.intersectObjects(shown);
     if (!hit) return this.desk.select(null);
     const { normal } = hit.face;
     const NUDGE = 0.02;
     const test = (placed, outwards) => {
       const point = hit.point.clone().addScaledVector(normal, outwards ? NUDGE : -NUDGE);
       // The piece stands on the bed; heights count from the plate's foot.
-      point.z -= this.desk.view.lift;
+      point.z -= this.desk.view.lift + hit.object.position.z;
       if (point.z < placed.bottom - 0.01 || point.z > placed.top + 0.01) return false;
       const path = new Path2D(placed.path);
       return pathContext().isPointInPath(path, point.x, -point.y, 'evenodd');
@@ -195,7 +226,6 @@ export class Solid {
     this.camera.aspect = width / height;
     this.camera.updateProjectionMatrix();
     const style = getComputedStyle(document.documentElement);
-    this.material.color = new Color(style.getPropertyValue('--piece-solid').trim());
     this.lineMaterial.color = new Color(style.getPropertyValue('--ink').trim());
     // The light comes over the viewer's left shoulder, wherever the viewer stands.
     const toLeft = new Vector3(-0.9, 0.9, 0).applyQuaternion(this.camera.quaternion);
@@ -203,6 +233,24 @@ export class Solid {
     this.light.target.position.copy(this.controls.target);
     this.renderer.render(this.scene, this.camera);
   }
+}
+
+/** A colour as a lit surface shows it: the light takes something off, so it starts lighter. */
+function lit(colour) {
+  return new Color(colour).lerp(new Color('#ffffff'), 0.035);
+}
+
+function wireOf(geometry) {
+  const { index } = geometry;
+  const pairs = new Uint32Array(index.count * 2);
+  for (let i = 0; i < index.count; i += 3) {
+    const [a, b, c] = [index.getX(i), index.getX(i + 1), index.getX(i + 2)];
+    pairs.set([a, b, b, c, c, a], 2 * i);
+  }
+  const lines = new BufferGeometry();
+  lines.setAttribute('position', geometry.getAttribute('position'));
+  lines.setIndex(new BufferAttribute(pairs, 1));
+  return lines;
 }
 
 let context = null;

@@ -1,44 +1,116 @@
-use super::{BuildArguments, NOT_BUILDABLE, read_piece};
+use super::{BuildArguments, NOT_BUILDABLE, print_json, read_piece};
+use crate::web::{facts_of, today};
 use anyhow::{Context, bail};
 use kalotype_core::build::evaluate;
-use kalotype_core::formats::MeshFormat;
+use kalotype_core::formats::{Format, OutFile, Wanted, archive, export};
 use kalotype_core::preflight::Weight;
+use serde_json::json;
 use std::io::Write;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
-/// Builds a piece file into a file for the printer, its format told by the ending of its name.
+/// Builds a piece file into files for the printer or the engraver.
 pub(super) fn run(arguments: &BuildArguments) -> anyhow::Result<ExitCode> {
     let format = format_of(arguments)?;
     let piece = read_piece(&arguments.piece)?;
     let evaluation = evaluate(&piece, arguments.tolerance.into());
-    for finding in &evaluation.findings {
-        eprintln!("{}: {}: {}", word(finding.weight), finding.target, finding.message);
+    if !arguments.json {
+        for finding in &evaluation.findings {
+            eprintln!("{}: {}: {}", word(finding.weight), finding.target, finding.message);
+        }
     }
-    if evaluation.mesh.triangles.is_empty() {
-        return Ok(NOT_BUILDABLE.into());
+    let date = today();
+    let division = arguments.colours.into();
+    let mut written = Vec::new();
+    let is_buildable = !evaluation.mesh.triangles.is_empty() || format == Format::Piece;
+    if is_buildable {
+        let files = export(&piece, &evaluation, Wanted { format, division, date: Some(&date) });
+        for (path, bytes, triangles) in placed(files, &arguments.output)? {
+            write_whole(&path, &bytes)?;
+            if !arguments.json {
+                let of_mesh = triangles.map(|count| format!(", {count} triangles"));
+                let (shown, of_mesh) = (path.display(), of_mesh.unwrap_or_default());
+                eprintln!("{shown}: {} bytes{of_mesh}", bytes.len());
+            }
+            let path = path.display().to_string();
+            written.push(json!({ "path": path, "bytes": bytes.len(), "triangles": triangles }));
+        }
     }
-    let bytes = format.write(&evaluation.mesh, &piece.name);
-    write_whole(&arguments.output, &bytes)?;
-    let (output, triangles) = (arguments.output.display(), evaluation.mesh.triangles.len());
-    eprintln!("{output}: {triangles} triangles, {:.2} mm³", evaluation.measures.volume);
-    Ok(ExitCode::SUCCESS)
+    if arguments.json {
+        print_json(&json!({
+            "name": piece.name,
+            "files": written,
+            "facts": facts_of(&piece, &evaluation),
+            "findings": evaluation.findings,
+        }))?;
+    }
+    Ok(if is_buildable { ExitCode::SUCCESS } else { NOT_BUILDABLE.into() })
 }
 
-fn format_of(arguments: &BuildArguments) -> anyhow::Result<MeshFormat> {
-    let ending =
-        arguments.output.extension().and_then(|ending| ending.to_str()).unwrap_or_default();
-    match (MeshFormat::by_ending(ending), arguments.ascii) {
-        (Some(MeshFormat::Stl), true) => Ok(MeshFormat::StlText),
-        (Some(format), false) => Ok(format),
-        (Some(_), true) => {
-            bail!("--ascii is for STL; {} is no STL file", arguments.output.display())
+/// The format that was asked for, or the one the ending of the output tells.
+fn format_of(arguments: &BuildArguments) -> anyhow::Result<Format> {
+    let shown = arguments.output.display();
+    let ending = |path: &Path| path.extension().and_then(|e| e.to_str()).map(str::to_owned);
+    let format = match &arguments.format {
+        Some(word) => {
+            let known = Format::ALL.into_iter().find(|(name, _)| name == word);
+            let png = (word == "png").then_some(("png", Format::SolidPng));
+            match known.or(png) {
+                Some((_, format)) => format,
+                None => {
+                    let words: Vec<_> = Format::ALL.iter().map(|(name, _)| *name).collect();
+                    bail!("there is no format “{word}”; there are {}", words.join(", "));
+                }
+            }
         }
-        (None, _) => bail!(
-            "{}: the name must end in .stl, .3mf or .obj to say what is written",
-            arguments.output.display()
-        ),
+        None => match ending(&arguments.output).and_then(|ending| Format::by_ending(&ending)) {
+            Some(format) => format,
+            None => bail!(
+                "{shown}: the name must end in .stl, .3mf, .obj, .svg, .dxf or .png to say what is \
+                 written, or say it with --format"
+            ),
+        },
+    };
+    match (format, arguments.ascii) {
+        (Format::Stl, true) => Ok(Format::StlText),
+        (_, false) => Ok(format),
+        (_, true) => bail!("--ascii is for STL; {shown} is no STL file"),
     }
+}
+
+/// A file to write: where to, what, and how many triangles it has.
+type Placed = (PathBuf, Vec<u8>, Option<usize>);
+
+/// Where the files go: a single one to the output, several into it as an archive or a folder. A
+/// material library stands beside its OBJ file.
+fn placed(files: Vec<OutFile>, output: &Path) -> anyhow::Result<Vec<Placed>> {
+    let is_zip = output.extension().is_some_and(|ending| ending.eq_ignore_ascii_case("zip"));
+    if is_zip {
+        let triangles = files.iter().filter_map(|file| file.triangles).sum();
+        let bytes = archive(files.iter().map(|file| (file.name.as_str(), &file.bytes[..])));
+        return Ok(vec![(output.to_owned(), bytes, Some(triangles))]);
+    }
+    if output.is_dir() {
+        let into = |file: OutFile| (output.join(&file.name), file.bytes, file.triangles);
+        return Ok(files.into_iter().map(into).collect());
+    }
+    let meshes = files.iter().filter(|file| !file.name.ends_with(".mtl")).count();
+    if meshes > 1 {
+        bail!(
+            "{meshes} files are to be written: give a folder that exists, or a name that ends in \
+             .zip, instead of {}",
+            output.display()
+        );
+    }
+    let place = |file: OutFile| {
+        let path = if file.name.ends_with(".mtl") {
+            output.with_file_name(&file.name)
+        } else {
+            output.to_owned()
+        };
+        (path, file.bytes, file.triangles)
+    };
+    Ok(files.into_iter().map(place).collect())
 }
 
 fn word(weight: Weight) -> &'static str {

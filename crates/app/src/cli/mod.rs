@@ -3,10 +3,14 @@
 mod build;
 mod facts;
 mod serve;
+mod swaps;
 
 use clap::{Args, Parser, Subcommand, ValueEnum};
+use kalotype_core::colour::Pause;
+use kalotype_core::formats::Division;
 use kalotype_core::piece::{self, Piece};
 use kalotype_core::plane::Tolerance;
+use std::io::{ErrorKind, Write};
 use std::net::IpAddr;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -24,11 +28,13 @@ Examples:
   kalotype demo                                 look around, with sample pieces, nothing kept
   kalotype serve --data ~/kalotype              keep pieces in a folder of your own
   kalotype build fob.json -o fob.stl            a piece file to a mesh
-  kalotype build fob.json -o fob.3mf --tolerance fine
+  kalotype build fob.json -o fob.3mf --colours split --tolerance fine
+  kalotype build fob.json -o parts/ --format stl --colours split --json
+  kalotype swaps fob.json --pause m600          changes of filament with one nozzle
   kalotype facts fob.json | jq .volume_mm3      sizes, mass and what preflight says, as JSON
 
 Exit codes: 0 done; 1 not done, with the reason on standard error; 2 wrong arguments;
-3 (build, facts) the piece cannot be built, and preflight says why.";
+3 (build, facts, swaps) the piece cannot be built, and preflight says why.";
 
 #[derive(Subcommand)]
 enum Command {
@@ -36,10 +42,12 @@ enum Command {
     Serve(ServeArguments),
     /// Start the application with sample pieces in a fresh database.
     Demo(DemoArguments),
-    /// Build a piece file into a mesh file.
+    /// Build a piece file into files for the printer or the engraver.
     Build(BuildArguments),
     /// Print sizes, mass and findings of a piece file as JSON.
     Facts(FactsArguments),
+    /// Print the changes of filament of a piece file for a printer with one nozzle.
+    Swaps(SwapsArguments),
 }
 
 #[derive(Args)]
@@ -75,15 +83,75 @@ struct DemoArguments {
 struct BuildArguments {
     /// The piece file (.kalotype.json).
     piece: PathBuf,
-    /// The file to write, .stl, .3mf or .obj; an existing one is replaced.
+    /// The file to write; where several are written a folder that exists, or a .zip. Existing files
+    /// are replaced.
     #[arg(short, long, value_name = "FILE")]
     output: PathBuf,
+    /// stl, stl-text, 3mf, obj, svg, dxf, plan-png, solid-png or piece; without it the ending of the
+    /// output tells.
+    #[arg(long)]
+    format: Option<String>,
+    /// How colours are told apart in mesh files.
+    #[arg(long, value_enum, default_value_t = ColoursArgument::Together)]
+    colours: ColoursArgument,
     /// How closely curves are followed.
     #[arg(long, value_enum, default_value_t = ToleranceArgument::Normal)]
     tolerance: ToleranceArgument,
     /// Write an STL file in its ASCII form, which is about five times as large.
     #[arg(long)]
     ascii: bool,
+    /// Print what was written, the facts and the findings as JSON.
+    #[arg(long)]
+    json: bool,
+}
+
+#[derive(Args)]
+struct SwapsArguments {
+    /// The piece file (.kalotype.json).
+    piece: PathBuf,
+    /// Also print lines of G-code that pause the printer.
+    #[arg(long, value_enum)]
+    pause: Option<PauseArgument>,
+}
+
+#[derive(Clone, Copy, ValueEnum)]
+enum PauseArgument {
+    /// M600, change the filament.
+    M600,
+    /// M0, stop and wait for the user.
+    M0,
+    /// M25, pause the print from the card.
+    M25,
+}
+
+impl From<PauseArgument> for Pause {
+    fn from(argument: PauseArgument) -> Self {
+        match argument {
+            PauseArgument::M600 => Pause::M600,
+            PauseArgument::M0 => Pause::M0,
+            PauseArgument::M25 => Pause::M25,
+        }
+    }
+}
+
+#[derive(Clone, Copy, ValueEnum)]
+enum ColoursArgument {
+    /// Not at all: one mesh.
+    Together,
+    /// A part for each colour: of one object in 3MF and OBJ, a file for each in STL.
+    Split,
+    /// Each colour an object of its own in 3MF, a file of its own in OBJ and STL.
+    Apart,
+}
+
+impl From<ColoursArgument> for Division {
+    fn from(argument: ColoursArgument) -> Self {
+        match argument {
+            ColoursArgument::Together => Division::Together,
+            ColoursArgument::Split => Division::Split,
+            ColoursArgument::Apart => Division::Apart,
+        }
+    }
 }
 
 #[derive(Args)]
@@ -125,7 +193,20 @@ pub fn run(arguments: Arguments) -> anyhow::Result<ExitCode> {
         Command::Demo(arguments) => serve::demo(&arguments),
         Command::Build(arguments) => build::run(&arguments),
         Command::Facts(arguments) => facts::run(&arguments),
+        Command::Swaps(arguments) => swaps::run(&arguments),
     }
+}
+
+/// Prints text. A reader that has seen enough and closed the pipe is no fault.
+fn print(text: &str) -> anyhow::Result<()> {
+    match std::io::stdout().write_all(text.as_bytes()) {
+        Err(error) if error.kind() != ErrorKind::BrokenPipe => Err(error.into()),
+        _ => Ok(()),
+    }
+}
+
+fn print_json(value: &serde_json::Value) -> anyhow::Result<()> {
+    print(&format!("{}\n", serde_json::to_string_pretty(value)?))
 }
 
 fn read_piece(path: &Path) -> anyhow::Result<Piece> {

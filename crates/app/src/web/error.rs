@@ -47,7 +47,9 @@ impl ResponseError for WebError {
             WebError::Store(StoreError::NoSuchPiece | StoreError::NotOnShelf) => {
                 StatusCode::NOT_FOUND
             }
-            WebError::Store(StoreError::ShelfFull(_)) => StatusCode::UNPROCESSABLE_ENTITY,
+            WebError::Store(
+                StoreError::ShelfFull(_) | StoreError::PaletteFull(_) | StoreError::LastFilament,
+            ) => StatusCode::UNPROCESSABLE_ENTITY,
             WebError::Store(StoreError::EndOfHistory(_) | StoreError::Conflict) => {
                 StatusCode::CONFLICT
             }

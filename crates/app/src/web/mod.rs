@@ -7,6 +7,8 @@
 mod answer;
 mod assets;
 mod error;
+mod exports;
+mod filaments;
 mod guard;
 mod pictures;
 mod piece_page;
@@ -15,7 +17,8 @@ mod starters;
 mod studio;
 mod typefaces;
 
-pub use answer::facts_of;
+pub use answer::{facts_of, swaps_of};
+pub use exports::today;
 
 use actix_web::middleware::{Compress, from_fn};
 use actix_web::{App, HttpServer, web};
@@ -73,8 +76,13 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(piece_page::change_piece)
         .service(piece_page::step_back)
         .service(piece_page::step_forward)
-        .service(piece_page::mesh_download)
-        .service(piece_page::piece_download)
+        .service(exports::export_list)
+        .service(exports::export_download)
+        .service(exports::swap_texts)
+        .service(filaments::filaments_page)
+        .service(filaments::list_filaments)
+        .service(filaments::keep_filament)
+        .service(filaments::drop_filament)
         .service(starters::starter_picture)
         .service(starters::use_starter)
         .service(starters::drop_starter)

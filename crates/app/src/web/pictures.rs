@@ -4,10 +4,18 @@ use super::error::WebError;
 use super::studio::Studio;
 use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, web};
+use kalotype_core::build::layout;
 use kalotype_core::emblems::{Setting, emblem};
+use kalotype_core::formats::svg;
 use kalotype_core::lettering::{set, typeface};
+use kalotype_core::piece::Piece;
 use kalotype_core::plane::Tolerance;
 use serde::Deserialize;
+
+/// The face of a piece as a small picture.
+pub(super) fn picture_of(piece: &Piece, tolerance: Tolerance) -> String {
+    svg::picture(piece, &layout(piece, tolerance))
+}
 
 /// An SVG, to be kept by the browser as the cache rule says.
 pub(super) fn svg_answer(svg: String, cache: &'static str) -> HttpResponse {

@@ -4,16 +4,13 @@ use super::answer::encode;
 use super::error::{WebError, as_page};
 use super::pieces::html;
 use super::studio::Studio;
-use actix_web::http::header::{
-    self, Charset, ContentDisposition, DispositionParam, DispositionType, ExtendedValue,
-};
+use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
 use kalotype_core::build::{Evaluation, evaluate};
 use kalotype_core::emblems::EMBLEMS;
-use kalotype_core::formats::{MeshFormat, file_name};
 use kalotype_core::lettering::{TYPEFACES, own_typefaces};
-use kalotype_core::piece::{self, Applied, Edit, EditError, Piece, apply};
+use kalotype_core::piece::{Applied, Edit, EditError, Piece, apply};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::preflight::Weight;
 use kalotype_store::{Head, Store, StoreError};
@@ -194,66 +191,4 @@ fn carry_out(piece: &Piece, edits: &[Edit]) -> Result<(Applied, Evaluation), Edi
             })
         }
     }
-}
-
-#[derive(Deserialize)]
-struct FileOptions {
-    #[serde(default)]
-    tolerance: Tolerance,
-    #[serde(default)]
-    format: MeshFormat,
-}
-
-/// The piece as a file for the printer. The ending in the address is for people; the format is
-/// asked for.
-#[get("/pieces/{id}/file.{ending:stl|3mf|obj}")]
-pub async fn mesh_download(
-    studio: web::Data<Studio>,
-    path: web::Path<(String, String)>,
-    options: web::Query<FileOptions>,
-) -> Result<impl Responder, WebError> {
-    let (id, _) = path.into_inner();
-    let FileOptions { tolerance, format } = options.into_inner();
-    let (name, bytes) = studio
-        .work(move |store| {
-            let piece = store.head(&id)?.piece;
-            let evaluation = evaluate(&piece, tolerance);
-            if let Some(stop) = evaluation.findings.iter().find(|f| f.weight == Weight::Stop) {
-                return Err(WebError::Bad(stop.message.clone()));
-            }
-            Ok((file_name(&piece.name), format.write(&evaluation.mesh, &piece.name)))
-        })
-        .await?;
-    Ok(download(&format!("{name}.{}", format.ending()), format.media_type(), bytes))
-}
-
-/// The piece's own file.
-#[get("/pieces/{id}/file.json")]
-pub async fn piece_download(
-    studio: web::Data<Studio>,
-    id: web::Path<String>,
-) -> Result<impl Responder, WebError> {
-    let piece = studio.work(move |store| Ok(store.head(&id)?.piece)).await?;
-    let name = format!("{}.kalotype.json", file_name(&piece.name));
-    Ok(download(&name, "application/json", piece::write(&piece).into_bytes()))
-}
-
-fn download(name: &str, kind: &str, bytes: Vec<u8>) -> HttpResponse {
-    let plain: String = name.chars().map(|c| if c.is_ascii() { c } else { '_' }).collect();
-    let disposition = ContentDisposition {
-        disposition: DispositionType::Attachment,
-        parameters: vec![
-            DispositionParam::Filename(plain),
-            DispositionParam::FilenameExt(ExtendedValue {
-                charset: Charset::Ext("UTF-8".to_owned()),
-                language_tag: None,
-                value: name.as_bytes().to_vec(),
-            }),
-        ],
-    };
-    HttpResponse::Ok()
-        .insert_header((header::CONTENT_TYPE, kind))
-        .insert_header((header::CACHE_CONTROL, "no-store"))
-        .insert_header(disposition)
-        .body(bytes)
 }

@@ -1,14 +1,13 @@
 //! The page of pieces and what can be done with a piece as a whole.
 
 use super::error::{WebError, as_page};
-use super::pictures::svg_answer;
+use super::pictures::{picture_of, svg_answer};
 use super::starters::{self, StarterCard};
 use super::studio::Studio;
 use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
 use kalotype_core::build::layout;
-use kalotype_core::formats::svg;
 use kalotype_core::piece::{self, Edit, Outline, Piece, apply};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::units::{Length, Unit, format_length};
@@ -217,7 +216,7 @@ pub async fn picture(
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
     let picture = studio
-        .work(move |store| Ok(svg::picture(&layout(&store.head(&id)?.piece, Tolerance::Normal))))
+        .work(move |store| Ok(picture_of(&store.head(&id)?.piece, Tolerance::Normal)))
         .await?;
     Ok(svg_answer(picture, "private, max-age=31536000, immutable"))
 }

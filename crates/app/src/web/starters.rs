@@ -1,15 +1,13 @@
 //! Starters, the shipped and the user's own, and the short form of a piece.
 
 use super::error::{WebError, as_page};
-use super::pictures::svg_answer;
+use super::pictures::{picture_of, svg_answer};
 use super::pieces::html;
 use super::studio::Studio;
 use crate::starters::{STARTERS, starter};
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
-use kalotype_core::build::layout;
 use kalotype_core::emblems::EMBLEMS;
-use kalotype_core::formats::svg;
 use kalotype_core::lettering::{TYPEFACES, own_typefaces};
 use kalotype_core::piece::{FieldKind, FormField, Fronted, Piece, apply};
 use kalotype_core::plane::Tolerance;
@@ -52,9 +50,8 @@ pub async fn starter_picture(
     studio: web::Data<Studio>,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    let picture = studio
-        .work(move |store| Ok(svg::picture(&layout(&piece_of(store, &id)?, Tolerance::Draft))))
-        .await?;
+    let picture =
+        studio.work(move |store| Ok(picture_of(&piece_of(store, &id)?, Tolerance::Draft))).await?;
     Ok(svg_answer(picture, "private, max-age=3600"))
 }
 
@@ -129,6 +126,8 @@ struct FormPage {
     fields: Vec<FormField>,
     faces: Vec<(String, String)>,
     emblems: Vec<(String, String)>,
+    /// The format its file is offered in: one that has colours, where the piece has several.
+    format: &'static str,
 }
 
 /// The short form of a piece.
@@ -138,7 +137,9 @@ pub async fn form_page(studio: web::Data<Studio>, id: web::Path<String>) -> Http
         Ok(head) => {
             let own = own_typefaces();
             let faces = own.iter().chain(TYPEFACES.iter());
+            let is_coloured = head.piece.filaments.len() > 1;
             html(&FormPage {
+                format: if is_coloured { "3mf" } else { "stl" },
                 fields: head.piece.form(),
                 id: head.id,
                 name: head.piece.name,

@@ -2,13 +2,15 @@
 
 use crate::piece::Edge;
 use crate::plane::{Region, Tolerance};
-use crate::solid::Act;
+use crate::solid::{Act, Colour};
 
 /// Material added or taken away between two heights.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Prism {
     /// Whether it adds or cuts.
     pub act: Act,
+    /// The colour of what it adds or paints, an index into the filaments of the piece.
+    pub colour: Colour,
     /// Its outline between its edges.
     pub outline: Region,
     /// Lower height in mm.
@@ -50,9 +52,15 @@ fn inset(profile: &[(f64, f64)], distance: f64) -> f64 {
 }
 
 impl Prism {
-    /// A prism with square edges.
+    /// A prism with square edges, of the first colour.
     pub fn square(act: Act, outline: Region, bottom: f64, top: f64) -> Self {
-        Prism { act, outline, bottom, top, bottom_edge: Edge::Square, top_edge: Edge::Square }
+        let (bottom_edge, top_edge) = (Edge::Square, Edge::Square);
+        Prism { act, colour: 0, outline, bottom, top, bottom_edge, top_edge }
+    }
+
+    /// The same in a colour.
+    pub fn in_colour(self, colour: Colour) -> Self {
+        Prism { colour, ..self }
     }
 
     /// Its profiles, the heights of its faces with them.

@@ -15,7 +15,8 @@ use crate::piece::{
     Lettering, LetteringPlace, Loop, Outline, Piece, Recess, Relief, Repeat, Rim, Side, Span,
 };
 use crate::plane::{Rect, Region, Tolerance, circle, largest_inner_rect, rounded_rectangle};
-use crate::solid::Act;
+use crate::solid::{Act, Colour};
+use crate::units::Length;
 
 /// What elements are placed on: a face of the plate, and what those before them made of it.
 pub(super) struct Ground<'a> {
@@ -123,11 +124,23 @@ impl<'a> Ground<'a> {
         kind: ElementKind,
         region: Region,
         frame: Rect,
+        colour: Option<&str>,
         prisms: Vec<Prism>,
     ) -> Placed {
+        let colour = self.piece.filament_of(colour) as Colour;
         let act = prisms.first().map_or(Act::Adds, |prism| prism.act);
-        let bottom = prisms.iter().map(|prism| prism.bottom).fold(f64::INFINITY, f64::min);
-        let top = prisms.iter().map(|prism| prism.top).fold(0.0, f64::max);
+        // What is inlaid below or beside it does not count.
+        let (bottom, top) = prisms
+            .iter()
+            .filter(|prism| prism.act == act)
+            .fold((f64::INFINITY, 0.0_f64), |(bottom, top), prism| {
+                (bottom.min(prism.bottom), top.max(prism.top))
+            });
+        let root = match prisms.last() {
+            Some(last) if act == Act::Adds && last.act == Act::Paints => last.top - last.bottom,
+            _ => 0.0,
+        };
+        let act = if act == Act::Paints { Act::Adds } else { act };
         let (bottom, top) =
             if prisms.is_empty() { (self.thickness, self.thickness) } else { (bottom, top) };
         // A cut is open above, but shown up to what it starts from.
@@ -139,7 +152,7 @@ impl<'a> Ground<'a> {
         let prisms = prisms
             .into_iter()
             .flat_map(|prism| {
-                let (parts, reduced) = within_reach(prism, self.tolerance);
+                let (parts, reduced) = within_reach(prism.in_colour(colour), self.tolerance);
                 reduced_edge = reduced_edge.into_iter().chain(reduced).reduce(f64::min);
                 parts
             })
@@ -158,6 +171,8 @@ impl<'a> Ground<'a> {
             prisms,
             reduced_edge,
             drawn: Drawn::default(),
+            root,
+            colour,
         }
     }
 
@@ -184,7 +199,7 @@ impl<'a> Ground<'a> {
             }
             Relief::Flush(depth) => {
                 let floor = (ground - depth.as_mm()).max(0.0);
-                vec![Prism::square(Act::Adds, region.clone(), floor, ground)]
+                vec![Prism::square(Act::Paints, region.clone(), floor, ground)]
             }
             Relief::Through => {
                 open_cut(region, 0.0, self.thickness, BothEdges { top: edge, bottom: edge })
@@ -230,8 +245,16 @@ impl<'a> Ground<'a> {
         let nothing = || (Region::default(), Rect::centred(0.0, 0.0), Drawn::default());
         let (region, frame, drawn) = self.figure(element).unwrap_or_else(nothing);
         let ground = self.height_at(frame.centre());
-        let prisms = self.relief(&region, ground, relief, edge);
-        let placed = self.placed(element.id(), element.kind(), region, frame, prisms);
+        let root = match element {
+            Element::Lettering(Lettering { root, .. }) | Element::Emblem(Emblem { root, .. }) => {
+                *root
+            }
+            _ => Length::ZERO,
+        };
+        let mut prisms = self.relief(&region, ground, relief, edge);
+        prisms.extend(rooted(&prisms, ground, root));
+        let (id, kind, colour) = (element.id(), element.kind(), element.colour());
+        let placed = self.placed(id, kind, region, frame, colour, prisms);
         Placed { drawn, ..placed }
     }
 
@@ -240,8 +263,9 @@ impl<'a> Ground<'a> {
         let outer = self.base.offset(-inset, self.tolerance);
         let region = outer.difference(&self.base.offset(-inset - width, self.tolerance));
         let frame = region.bounds().unwrap_or(Rect::centred(0.0, 0.0));
-        let prisms = self.relief(&region, self.thickness, rim.relief, rim.edge);
-        self.placed(&rim.id, ElementKind::Rim, region, frame, prisms)
+        let mut prisms = self.relief(&region, self.thickness, rim.relief, rim.edge);
+        prisms.extend(rooted(&prisms, self.thickness, rim.root));
+        self.placed(&rim.id, ElementKind::Rim, region, frame, rim.colour.as_deref(), prisms)
     }
 
     fn recess(&mut self, recess: &Recess) -> Placed {
@@ -263,9 +287,16 @@ impl<'a> Ground<'a> {
         };
         let floor = recess.depth.floor(ground).clamp(0.0, ground);
         let edges = BothEdges { top: recess.edge, bottom: Edge::Square };
-        let prisms = open_cut(&region, floor, ground, edges);
+        let mut prisms = open_cut(&region, floor, ground, edges);
+        if let Some(inlay) = &recess.floor {
+            let foot = (floor - inlay.depth.as_mm()).max(0.0);
+            if foot < floor {
+                prisms.push(Prism::square(Act::Paints, region.clone(), foot, floor));
+            }
+        }
         self.fields.push((region.clone(), floor));
-        self.placed(&recess.id, ElementKind::Recess, region, frame, prisms)
+        let colour = recess.floor.as_ref().map(|inlay| inlay.colour.as_str());
+        self.placed(&recess.id, ElementKind::Recess, region, frame, colour, prisms)
     }
 
     fn hole(&self, hole: &Hole) -> Placed {
@@ -282,7 +313,7 @@ impl<'a> Ground<'a> {
         let floor = hole.depth.map_or(0.0, |depth| (self.thickness - depth.as_mm()).max(0.0));
         let region = repeated(region, hole.repeat);
         let prisms = open_cut(&region, floor, self.thickness, hole.edges);
-        self.placed(&hole.id, ElementKind::Hole, region, frame, prisms)
+        self.placed(&hole.id, ElementKind::Hole, region, frame, None, prisms)
     }
 
     /// A loop, and where it stands. As thick as the plate it becomes part of it, and only its hole
@@ -294,7 +325,13 @@ impl<'a> Ground<'a> {
         let frame = Rect::centred(size, size).moved(stand.centre.0, stand.centre.1);
         let mut prisms = Vec::new();
         let (height, edges) = match ring.own {
-            None => (self.thickness, self.edges),
+            None => {
+                if ring.colour.is_some() {
+                    let beside = stand.region.difference(&self.base);
+                    prisms.push(Prism::square(Act::Paints, beside, 0.0, self.thickness));
+                }
+                (self.thickness, self.edges)
+            }
             Some(own) => {
                 let edges = own.edges;
                 // Where it meets the plate its own edges are buried in it.
@@ -312,8 +349,10 @@ impl<'a> Ground<'a> {
         };
         prisms.extend(open_cut(&stand.hole, 0.0, height, edges));
         let region = stand.region.difference(&stand.hole);
-        let element = self.placed(&ring.id, ElementKind::Loop, region, frame, prisms);
-        let placed = Placed { act: Act::Adds, through: false, bottom: 0.0, top: height, ..element };
+        let colour = ring.colour.as_deref();
+        let element = self.placed(&ring.id, ElementKind::Loop, region, frame, colour, prisms);
+        let own = Placed { act: Act::Adds, through: false, root: 0.0, ..element };
+        let placed = Placed { bottom: 0.0, top: height, ..own };
         (placed, stand)
     }
 
@@ -406,6 +445,14 @@ fn repeated(region: Region, repeat: Repeat) -> Region {
         Repeat::MirroredUp => vec![region.mirrored(false), region],
     };
     Region::gather(copies)
+}
+
+/// What roots something that stands up in what it stands on.
+fn rooted(prisms: &[Prism], ground: f64, root: Length) -> Option<Prism> {
+    let stands = prisms.first().filter(|prism| prism.act == Act::Adds && root > Length::ZERO)?;
+    let foot = (ground - root.as_mm()).max(0.0);
+    (foot < stands.bottom)
+        .then(|| Prism::square(Act::Paints, stands.outline.clone(), foot, stands.bottom))
 }
 
 /// A cut from a floor to the face, its edge at the face widened, and straight on above it through

@@ -6,7 +6,7 @@ use super::outline::outline;
 use super::reach::within_reach;
 use crate::piece::{Edge, Element, ElementKind, Outline, Piece, Relief, Side};
 use crate::plane::{Rect, Region, Tolerance, rounded_rectangle};
-use crate::solid::Act;
+use crate::solid::{Act, Colour};
 
 /// A component with everything in its place. Coordinates in mm from the centre of the plate's
 /// foot; what is raised on the back has negative heights.
@@ -68,6 +68,10 @@ pub struct Placed {
     pub ground: f64,
     /// Lower height in mm.
     pub bottom: f64,
+    /// How deep it is rooted in what it stands on, in mm.
+    pub root: f64,
+    /// Its colour, or that of its floor, an index into the filaments of the piece.
+    pub colour: Colour,
     /// Upper height in mm. A cut is open towards its face, but shown up to where it starts.
     pub top: f64,
     /// What it adds and takes away, in order.
@@ -128,7 +132,18 @@ pub fn layout(piece: &Piece, tolerance: Tolerance) -> Layout {
         top_edge: edge(edges.top, Side::Front),
         ..Prism::square(Act::Adds, whole.clone(), 0.0, plate.thickness.as_mm())
     };
-    let (prisms, reduced_edge) = within_reach(body, tolerance);
+    let colour = |name: Option<&str>| piece.filament_of(name) as Colour;
+    let thickness = plate.thickness.as_mm();
+    let faces = [
+        plate.faces.top.as_ref().map(|inlay| (inlay, thickness - inlay.depth.as_mm(), thickness)),
+        plate.faces.bottom.as_ref().map(|inlay| (inlay, 0.0, inlay.depth.as_mm())),
+    ];
+    let (prisms, reduced_edge) = within_reach(body.in_colour(colour(None)), tolerance);
+    let inlaid = faces.into_iter().flatten().map(|(inlay, bottom, top)| {
+        Prism::square(Act::Paints, whole.clone(), bottom.max(0.0), top.min(thickness))
+            .in_colour(colour(Some(&inlay.colour)))
+    });
+    let prisms = prisms.into_iter().chain(inlaid).collect();
     let placed_plate = PlacedPlate {
         rect: front.rect,
         guide: front.guide,
@@ -181,17 +196,29 @@ fn is_under_rim(piece: &Piece, side: Side, edge: f64) -> bool {
     })
 }
 
+impl PlacedPlate {
+    /// The colour a face shows, an index into the filaments of the piece.
+    pub fn face_colour(&self, side: Side) -> usize {
+        let shows = |prism: &&Prism| match side {
+            Side::Front => prism.top >= self.thickness,
+            Side::Back => prism.bottom <= 0.0,
+        };
+        let shown = self.prisms.iter().rfind(shows);
+        shown.map_or(0, |prism| usize::from(prism.colour))
+    }
+}
+
 impl Placed {
     /// The same seen from the other side of a plate of this thickness: mirrored across the upright
     /// line, low and high exchanged.
     pub(super) fn turned_over(self, thickness: f64) -> Self {
         let over = |prism: Prism| Prism {
-            act: prism.act,
             outline: prism.outline.mirrored(true),
             bottom: thickness - prism.top,
             top: thickness - prism.bottom,
             bottom_edge: prism.top_edge,
             top_edge: prism.bottom_edge,
+            ..prism
         };
         Placed {
             region: self.region.mirrored(true),
@@ -231,6 +258,7 @@ impl Layout {
                 outline = match prism.act {
                     Act::Adds => outline.union(&prism.outline),
                     Act::Cuts => outline.difference(&prism.outline),
+                    Act::Paints => outline,
                 };
             }
             outline

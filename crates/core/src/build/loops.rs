@@ -126,6 +126,7 @@ mod tests {
             wall: MM(2.0),
             blend: MM(3.0),
             own: None,
+            colour: None,
         }
     }
 

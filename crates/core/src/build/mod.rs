@@ -28,6 +28,17 @@ use crate::plane::{MAX_COORDINATE_MM, Rect, Tolerance};
 use crate::preflight::{self, Finding};
 use crate::solid::{self, Measures, Mesh, MeshError, Meshed};
 
+/// All of a component that prints in one colour.
+#[derive(Debug, Clone)]
+pub struct Body {
+    /// Which of the filaments of the piece.
+    pub filament: usize,
+    /// Its closed mesh.
+    pub mesh: Mesh,
+    /// Its volume in mm³.
+    pub volume: f64,
+}
+
 /// A piece worked out.
 #[derive(Debug, Clone)]
 pub struct Evaluation {
@@ -39,8 +50,10 @@ pub struct Evaluation {
     pub mesh: Mesh,
     /// The solid's measures.
     pub measures: Measures,
-    /// How many bodies the solid falls into.
-    pub bodies: usize,
+    /// The bodies: what prints in each colour. Together they are the solid, and they do not overlap.
+    pub bodies: Vec<Body>,
+    /// How many loose parts the solid falls into.
+    pub parts: usize,
     /// Places where parts touched along a mere edge and were parted.
     pub partings: usize,
     /// What is wrong or worth a look, the weightiest first.
@@ -54,7 +67,7 @@ pub fn evaluate(piece: &Piece, tolerance: Tolerance) -> Evaluation {
         let limit = Rect::centred(2.0 * MAX_COORDINATE_MM, 2.0 * MAX_COORDINATE_MM);
         placed.region.bounds().is_some_and(|bounds| !limit.contains(&bounds))
     });
-    let (Meshed { mut mesh, partings, .. }, stop) = match reaches_too_far {
+    let (Meshed { mut mesh, bodies, partings, .. }, stop) = match reaches_too_far {
         Some(placed) => (Meshed::default(), Some(preflight::out_of_reach(piece, placed))),
         None => match solid_of(&mut layout) {
             Ok(meshed) if meshed.mesh.triangles.is_empty() => {
@@ -68,13 +81,21 @@ pub fn evaluate(piece: &Piece, tolerance: Tolerance) -> Evaluation {
     let lift = -mesh.lowest().min(0.0);
     mesh.lift(lift);
     let measures = mesh.measures();
-    let bodies = mesh.bodies();
+    let parts = mesh.parts();
+    let bodies = bodies
+        .into_iter()
+        .map(|(colour, mut mesh)| {
+            mesh.lift(lift);
+            let volume = mesh.measures().volume;
+            Body { filament: usize::from(colour), mesh, volume }
+        })
+        .collect();
     let mut findings = match stop {
         Some(stop) => vec![stop],
-        None => preflight::run(piece, &layout, bodies, partings),
+        None => preflight::run(piece, &layout, parts, partings),
     };
     findings.sort_by_key(|finding| finding.weight);
-    Evaluation { layout, lift, mesh, measures, bodies, partings, findings }
+    Evaluation { layout, lift, mesh, measures, bodies, parts, partings, findings }
 }
 
 /// Meshes a layout. Should its edge treatments run into each other so that no sound solid comes of

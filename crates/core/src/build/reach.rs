@@ -22,7 +22,7 @@ pub(super) fn within_reach(prism: Prism, tolerance: Tolerance) -> (Vec<Prism>, O
     let both = prism.top_edge.size() + prism.bottom_edge.size();
     // A hair of upright wall stays, so that no face is left without a wall beside it.
     let by_height = if both > height { asked * height / both } else { asked };
-    let inwards = if prism.act == Act::Adds { 1.0 } else { -1.0 };
+    let inwards = if prism.act == Act::Cuts { -1.0 } else { 1.0 };
     let whole = steps_of(&prism.outline, inwards * by_height, tolerance);
     if whole == STEPS {
         let reduced = (by_height < asked).then_some(by_height);

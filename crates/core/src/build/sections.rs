@@ -8,7 +8,13 @@ use std::collections::HashMap;
 /// The heights are all those at which a prism starts, ends or changes slope, on the grid; between
 /// two neighbours nothing changes but what an edge profile tapers.
 pub fn sections(layout: &Layout) -> Sections {
-    let prisms: Vec<_> = layout.prisms().collect();
+    let mut prisms: Vec<_> = layout.prisms().collect();
+    // In a piece of one colour nothing needs to be painted.
+    let mut solid = prisms.iter().filter(|prism| prism.act != Act::Cuts);
+    let first = solid.next().map(|prism| prism.colour);
+    if solid.all(|prism| Some(prism.colour) == first) {
+        prisms.retain(|prism| prism.act != Act::Paints);
+    }
     let profiles: Vec<_> = prisms.iter().map(|prism| prism.profiles(layout.tolerance)).collect();
     let mut heights: Vec<f64> = profiles.iter().flat_map(|profile| profile.breaks()).collect();
     heights.sort_by(f64::total_cmp);
@@ -31,7 +37,7 @@ pub fn sections(layout: &Layout) -> Sections {
                     sections.footprints.len() - 1
                 })
             });
-            layers.push(Layer { act: prism.act, foot, head });
+            layers.push(Layer { act: prism.act, colour: prism.colour, foot, head });
         }
         sections.slabs.push(Slab { bottom, top, layers });
     }

@@ -1,11 +1,24 @@
-//! Files: one module for each format, and the names they get.
+//! Files: one module for each format, what an export consists of, and the names files get.
+//!
+//! [`export()`] writes a piece in a [`Format`], as one file or several. Meshes go through a
+//! [`Model`], outlines for engravers through a [`Drawing`].
 
+mod archive;
+mod drawing;
+pub mod dxf;
+mod export;
 mod file_name;
-mod mesh_format;
+mod model;
 pub mod obj;
+pub mod render;
 pub mod stl;
 pub mod svg;
 pub mod threemf;
+mod xml_text;
 
+pub use archive::archive;
+pub use drawing::{Drawing, DrawnLayer};
+pub use export::{Format, OutFile, Wanted, archive_name, export};
 pub use file_name::file_name;
-pub use mesh_format::MeshFormat;
+pub use model::{Division, Model, Part};
+use xml_text::xml_text;

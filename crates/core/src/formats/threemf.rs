@@ -5,108 +5,136 @@
 //! namespaces and the order of elements are those of the specification; coordinates are written so
 //! that they read back exactly.
 
-use crate::solid::Mesh;
+use super::{Model, archive, xml_text};
 use std::fmt::Write as _;
-use std::io::{Cursor, Write as _};
-use zip::write::SimpleFileOptions;
-use zip::{CompressionMethod, ZipWriter};
 
 /// Namespace of the core specification.
 const CORE: &str = "http://schemas.microsoft.com/3dmanufacturing/core/2015/02";
 
 const CONTENT_TYPES: &str = r#"<?xml version="1.0" encoding="UTF-8"?>
-<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/></Types>
+<Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/><Default Extension="png" ContentType="image/png"/></Types>
 "#;
 
-const RELATIONSHIPS: &str = r#"<?xml version="1.0" encoding="UTF-8"?>
-<Relationships xmlns="http://schemas.openxmlformats.org/package/2006/relationships"><Relationship Target="/3D/3dmodel.model" Id="rel0" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/></Relationships>
-"#;
+const MODEL_RELATIONSHIP: &str = r#"<Relationship Target="/3D/3dmodel.model" Id="rel0" Type="http://schemas.microsoft.com/3dmanufacturing/2013/01/3dmodel"/>"#;
 
-/// A 3MF package of one object in millimetres. `name` is the title of the package and the name of
-/// the object; the object is moved so that it lies in the positive octant, where the specification
-/// wants it to be built.
-pub fn write(mesh: &Mesh, name: &str) -> Vec<u8> {
-    let parts = [
-        ("[Content_Types].xml", CONTENT_TYPES.to_owned()),
-        ("_rels/.rels", RELATIONSHIPS.to_owned()),
-        ("3D/3dmodel.model", model(mesh, name)),
+const PICTURE_RELATIONSHIP: &str = r#"<Relationship Target="/Metadata/thumbnail.png" Id="rel1" Type="http://schemas.openxmlformats.org/package/2006/relationships/metadata/thumbnail"/>"#;
+
+/// A 3MF package in millimetres: a mesh object for each part, in the colour of its filament as a
+/// base material, and where the parts are one object, an object of components that holds them.
+/// Everything is moved so that it lies in the positive octant, where the specification wants it to
+/// be built.
+pub fn write(model: &Model<'_>) -> Vec<u8> {
+    let picture_relationship = if model.picture.is_some() { PICTURE_RELATIONSHIP } else { "" };
+    let relationships = format!(
+        "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<Relationships \
+         xmlns=\"http://schemas.openxmlformats.org/package/2006/relationships\">\
+         {MODEL_RELATIONSHIP}{picture_relationship}</Relationships>\n"
+    );
+    let mut parts = vec![
+        ("[Content_Types].xml", CONTENT_TYPES.as_bytes().to_vec()),
+        ("_rels/.rels", relationships.into_bytes()),
+        ("3D/3dmodel.model", model_part(model).into_bytes()),
     ];
-    // The time in the package is always the same, so that the same piece gives the same bytes.
-    let options = SimpleFileOptions::default()
-        .compression_method(CompressionMethod::Deflated)
-        .last_modified_time(zip::DateTime::default());
-    let mut package = ZipWriter::new(Cursor::new(Vec::new()));
-    for (part, text) in parts {
-        package.start_file(part, options).expect("writing to memory does not fail");
-        package.write_all(text.as_bytes()).expect("writing to memory does not fail");
+    if let Some(picture) = &model.picture {
+        parts.push(("Metadata/thumbnail.png", picture.clone()));
     }
-    package.finish().expect("writing to memory does not fail").into_inner()
+    archive(parts.iter().map(|(name, bytes)| (*name, &bytes[..])))
 }
 
-fn model(mesh: &Mesh, name: &str) -> String {
-    let name = escaped(name);
-    let mut xml = String::with_capacity(64 * (mesh.vertices.len() + mesh.triangles.len()));
+fn model_part(model: &Model<'_>) -> String {
+    const MATERIALS: usize = 1;
+    const FIRST_OBJECT: usize = 2;
+    let name = xml_text(model.name);
+    let filaments = model.filaments();
+    let size: usize =
+        model.parts.iter().map(|part| part.mesh.vertices.len() + part.mesh.triangles.len()).sum();
+    let mut xml = String::with_capacity(1000 + 64 * size);
     let _ = write!(
         xml,
         "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<model unit=\"millimeter\" xml:lang=\"en\" \
          xmlns=\"{CORE}\">\n<metadata name=\"Title\">{name}</metadata>\n<metadata \
-         name=\"Application\">Kalotype</metadata>\n<resources>\n<object id=\"1\" type=\"model\" \
-         name=\"{name}\">\n<mesh>\n<vertices>\n"
+         name=\"Application\">Kalotype</metadata>\n"
     );
-    for [x, y, z] in &mesh.vertices {
-        let _ = writeln!(xml, "<vertex x=\"{x}\" y=\"{y}\" z=\"{z}\"/>");
+    if let Some(date) = model.date {
+        let _ = writeln!(xml, "<metadata name=\"CreationDate\">{}</metadata>", xml_text(date));
     }
-    xml.push_str("</vertices>\n<triangles>\n");
-    for [a, b, c] in &mesh.triangles {
-        let _ = writeln!(xml, "<triangle v1=\"{a}\" v2=\"{b}\" v3=\"{c}\"/>");
+    let _ = writeln!(xml, "<resources>\n<basematerials id=\"{MATERIALS}\">");
+    for filament in &filaments {
+        let (name, colour) = (xml_text(&filament.name), filament.colour.to_string().to_uppercase());
+        let _ = writeln!(xml, "<base name=\"{name}\" displaycolor=\"{colour}FF\"/>");
     }
-    let low = mesh.measures().low.map(|mm| -mm + 0.0);
-    let _ = write!(
-        xml,
-        "</triangles>\n</mesh>\n</object>\n</resources>\n<build>\n<item objectid=\"1\" transform=\"1 0 \
-         0 0 1 0 0 0 1 {} {} {}\"/>\n</build>\n</model>\n",
-        low[0], low[1], low[2]
-    );
-    xml
-}
-
-/// Text as it may stand in XML: markup escaped, characters XML 1.0 does not have left out.
-fn escaped(text: &str) -> String {
-    let mut safe = String::with_capacity(text.len());
-    for character in text.chars() {
-        match character {
-            '&' => safe.push_str("&amp;"),
-            '<' => safe.push_str("&lt;"),
-            '>' => safe.push_str("&gt;"),
-            '"' => safe.push_str("&quot;"),
-            '\t' | '\n' | '\r' => safe.push(' '),
-            '\u{0}'..='\u{1f}' | '\u{fffe}' | '\u{ffff}' => {}
-            other => safe.push(other),
+    xml.push_str("</basematerials>\n");
+    for (i, part) in model.parts.iter().enumerate() {
+        let material = filaments.iter().position(|known| known.id == part.filament.id).unwrap_or(0);
+        let (id, name) = (FIRST_OBJECT + i, xml_text(part.name));
+        let _ = write!(
+            xml,
+            "<object id=\"{id}\" type=\"model\" name=\"{name}\" pid=\"{MATERIALS}\" \
+             pindex=\"{material}\">\n<mesh>\n<vertices>\n"
+        );
+        for [x, y, z] in &part.mesh.vertices {
+            let _ = writeln!(xml, "<vertex x=\"{x}\" y=\"{y}\" z=\"{z}\"/>");
         }
+        xml.push_str("</vertices>\n<triangles>\n");
+        for [a, b, c] in &part.mesh.triangles {
+            let _ = writeln!(xml, "<triangle v1=\"{a}\" v2=\"{b}\" v3=\"{c}\"/>");
+        }
+        xml.push_str("</triangles>\n</mesh>\n</object>\n");
     }
-    safe
+    let mut built = FIRST_OBJECT..FIRST_OBJECT + model.parts.len();
+    if model.is_one_object && model.parts.len() > 1 {
+        let whole = built.end;
+        let _ =
+            writeln!(xml, "<object id=\"{whole}\" type=\"model\" name=\"{name}\">\n<components>");
+        for part in built {
+            let _ = writeln!(xml, "<component objectid=\"{part}\"/>");
+        }
+        xml.push_str("</components>\n</object>\n");
+        built = whole..whole + 1;
+    }
+    let [x, y, z] = model.low().map(|mm| -mm + 0.0);
+    xml.push_str("</resources>\n<build>\n");
+    for object in built {
+        let _ = writeln!(
+            xml,
+            "<item objectid=\"{object}\" transform=\"1 0 0 0 1 0 0 0 1 {x} {y} {z}\"/>"
+        );
+    }
+    xml.push_str("</build>\n</model>\n");
+    xml
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
     use crate::build::evaluate;
+    use crate::colour::shipped_palette;
+    use crate::formats::Division;
     use crate::piece::{Edit, ElementKind, Piece, apply};
     use crate::plane::Tolerance;
     use crate::units::Unit;
-    use std::io::Read;
+    use std::io::{Cursor, Read};
 
     #[test]
-    fn the_package_holds_the_mesh_exactly() {
+    fn the_package_holds_the_meshes_exactly() {
         let piece = Piece::new("Ğül & <Łucja>\u{1}", Unit::Millimetre);
-        let piece = apply(&piece, &[Edit::add(ElementKind::Lettering)]).unwrap().piece;
-        let mesh = evaluate(&piece, Tolerance::Normal).mesh;
-        let bytes = write(&mesh, &piece.name);
-        assert_eq!(bytes, write(&mesh, &piece.name), "the same piece, the same bytes");
+        let sail = shipped_palette().remove(1);
+        let colour = Edit::Colour {
+            target: "lettering-1".into(),
+            field: "colour".into(),
+            filament: Some(sail),
+        };
+        let piece = apply(&piece, &[Edit::add(ElementKind::Lettering), colour]).unwrap().piece;
+        let found = evaluate(&piece, Tolerance::Normal);
+        let model =
+            Model { date: Some("2026-11-25"), ..Model::of(&piece, &found, Division::Split) };
+        let bytes = write(&model);
+        assert_eq!(bytes, write(&model), "the same piece, the same bytes");
         let mut package = zip::ZipArchive::new(Cursor::new(bytes)).unwrap();
         let mut xml = String::new();
         package.by_name("3D/3dmodel.model").unwrap().read_to_string(&mut xml).unwrap();
         assert!(xml.contains("<metadata name=\"Title\">Ğül &amp; &lt;Łucja&gt;</metadata>"));
+        assert!(xml.contains("<base name=\"Sail white\" displaycolor=\"#F2EFE6FF\"/>"));
         let number = |line: &str, name: &str| -> f64 {
             let (_, after) = line.split_once(&format!(" {name}=\"")).unwrap();
             after.split('"').next().unwrap().parse().unwrap()
@@ -116,7 +144,8 @@ mod tests {
             .filter(|line| line.starts_with("<vertex "))
             .map(|line| ["x", "y", "z"].map(|axis| number(line, axis)))
             .collect();
-        assert_eq!(vertices, mesh.vertices);
-        assert_eq!(xml.matches("<triangle ").count(), mesh.triangles.len());
+        let bodies = found.bodies.iter();
+        let exact: Vec<_> = bodies.flat_map(|body| body.mesh.vertices.iter().copied()).collect();
+        assert_eq!((found.bodies.len(), vertices), (2, exact));
     }
 }

@@ -1,6 +1,6 @@
 //! What a document may hold at all. Whether its sizes suit each other is for preflight to say.
 
-use super::{Element, FORMAT_VERSION, Piece};
+use super::{Element, FORMAT_VERSION, MOST_FILAMENTS, Piece};
 use crate::lettering::{OWN_FACE, TYPEFACES, typeface};
 use crate::units::{Length, Unit, format_length};
 use std::collections::HashSet;
@@ -19,7 +19,8 @@ pub struct Problem {
     pub message: String,
 }
 
-pub(super) struct Checker {
+/// Collects problems, each at the path that was set last.
+pub(crate) struct Checker {
     units: Unit,
     target: String,
     path: String,
@@ -27,6 +28,16 @@ pub(super) struct Checker {
 }
 
 impl Checker {
+    /// Nothing wrong yet.
+    pub fn new(units: Unit) -> Self {
+        Checker { units, target: "piece".to_owned(), path: String::new(), problems: Vec::new() }
+    }
+
+    /// What was reported.
+    pub fn into_problems(self) -> Vec<Problem> {
+        self.problems
+    }
+
     fn at(&mut self, target: &str, path: String) -> &mut Self {
         self.target = target.to_owned();
         self.path = path;
@@ -83,6 +94,15 @@ impl Checker {
         self.report(field, format!("There is no typeface “{face}”. There are: {known}."));
     }
 
+    /// A colour, which must be one of the piece's filaments.
+    fn colour(&mut self, piece: &Piece, field: &str, colour: &str) {
+        if !piece.filaments.iter().any(|filament| filament.id == colour) {
+            let known: Vec<_> = piece.filaments.iter().map(|f| f.id.as_str()).collect();
+            let known = known.join(", ");
+            self.report(field, format!("The piece has no filament “{colour}”; it has {known}."));
+        }
+    }
+
     pub fn place(&mut self, what: &str, across: Length, up: Length) {
         for (field, distance) in [("place.across.distance", across), ("place.up.distance", up)] {
             self.range(field, what, distance, -500.0..=500.0);
@@ -91,17 +111,28 @@ impl Checker {
 }
 
 impl Piece {
+    fn check_filaments(&self, checker: &mut Checker) {
+        if self.filaments.is_empty() || self.filaments.len() > MOST_FILAMENTS {
+            let found = self.filaments.len();
+            let message = format!("A piece has 1 to {MOST_FILAMENTS} filaments, not {found}.");
+            checker.report("filaments", message);
+        }
+        let mut ids = HashSet::new();
+        for (i, filament) in self.filaments.iter().enumerate() {
+            filament.check(&format!("filaments.{i}"), checker);
+            if filament.id.is_empty() || !ids.insert(&filament.id) {
+                let message = format!("“{}” cannot be used as an id here.", filament.id);
+                checker.report(&format!("filaments.{i}.id"), message);
+            }
+        }
+    }
+
     /// Everything that keeps the document from being a piece; empty for a valid one.
     pub fn problems(&self) -> Vec<Problem> {
         const MOST_ELEMENTS: usize = 100;
         const MOST_LETTERS: usize = 3000;
         const LONGEST_NAME: usize = 120;
-        let mut checker = Checker {
-            units: self.units,
-            target: "piece".to_owned(),
-            path: String::new(),
-            problems: Vec::new(),
-        };
+        let mut checker = Checker::new(self.units);
         if self.kalotype != FORMAT_VERSION {
             let message = format!(
                 "This is version {}; version {FORMAT_VERSION} is known here.",
@@ -118,6 +149,13 @@ impl Piece {
             checker.report("name", message);
         }
         self.check_inputs(&mut checker);
+        self.check_filaments(&mut checker);
+        self.layers.check(&mut checker);
+        let letters = self.file_name.chars().count();
+        if self.file_name.trim().is_empty() || letters > LONGEST_NAME {
+            let message = format!("The file name can have 1 to {LONGEST_NAME} characters.");
+            checker.report("file_name", message);
+        }
         if self.components.len() != 1 {
             let message = format!("A piece has one component, not {}.", self.components.len());
             checker.report("components", message);
@@ -128,11 +166,17 @@ impl Piece {
             checker.range("margin", "The margin", component.margin, 0.0..=100.0);
             checker.at("blank", format!("{path}blank.plate."));
             component.plate().check(&mut checker);
+            for (field, colour) in component.plate().colours() {
+                checker.colour(self, &field, colour);
+            }
             let mut ids = HashSet::new();
             for (j, element) in component.elements.iter().enumerate() {
                 let kind = element.kind().word();
                 checker.at(element.id(), format!("{path}elements[{j}].{kind}."));
                 element.check(&mut checker);
+                if let Some((field, colour)) = element.colours() {
+                    checker.colour(self, field, colour);
+                }
                 let id = element.id();
                 if !ids.insert(id) || id.is_empty() || ["piece", "component", "blank"].contains(&id)
                 {

@@ -3,9 +3,11 @@
 use super::element::fresh_id;
 use super::read::{ReadError, from_json};
 use super::{Element, ElementKind, Piece, Side};
+use crate::colour::Filament;
 use crate::units::parse_length;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
+use std::collections::HashSet;
 
 /// A change to a piece. Targets are "piece", "component", "blank" or the id of an element; fields
 /// are the names in the piece file, joined by dots ("place.across.distance").
@@ -42,6 +44,19 @@ pub enum Edit {
     Insert {
         /// What to add.
         element: Box<Element>,
+        /// The filaments its colours may name, for an element of another piece.
+        #[serde(default)]
+        filaments: Vec<Filament>,
+    },
+    /// Gives something a colour, and drops the filaments that nothing names any more.
+    Colour {
+        /// What: "blank" or the id of an element.
+        target: String,
+        /// The field that names the colour: "colour", or that of an inlay, which is made if there is
+        /// none, such as "floor.colour".
+        field: String,
+        /// The filament; nothing for the colour of the plate, or for no inlay.
+        filament: Option<Filament>,
     },
     /// Adds a copy of an element, a little aside.
     Duplicate {
@@ -124,7 +139,20 @@ fn apply_one(applied: &mut Applied, edit: &Edit) -> Result<(), EditError> {
             let element = kind.fresh(piece, *side);
             insert(applied, element, None);
         }
-        Edit::Insert { element } => insert(applied, (**element).clone(), None),
+        Edit::Insert { element, filaments } => {
+            let named = element.colour().map(str::to_owned);
+            let mut element = (**element).clone();
+            if let Some(named) = named.filter(|named| !has_filament(piece, named)) {
+                match filaments.iter().find(|filament| filament.id == named) {
+                    Some(filament) => piece.filaments.push(filament.clone()),
+                    None => element.lose_colour(),
+                }
+            }
+            insert(applied, element, None);
+        }
+        Edit::Colour { target, field, filament } => {
+            *piece = coloured(piece, target, field, filament.as_ref())?;
+        }
         Edit::Duplicate { target } => {
             let at = index_of(piece, target)?;
             let mut copy = piece.components[0].elements[at].clone();
@@ -145,6 +173,48 @@ fn apply_one(applied: &mut Applied, edit: &Edit) -> Result<(), EditError> {
         }
     }
     Ok(())
+}
+
+fn has_filament(piece: &Piece, id: &str) -> bool {
+    piece.filaments.iter().any(|filament| filament.id == id)
+}
+
+/// The piece with something in another colour.
+fn coloured(
+    piece: &Piece,
+    target: &str,
+    field: &str,
+    filament: Option<&Filament>,
+) -> Result<Piece, EditError> {
+    /// Deep enough for two or three layers (common practice, no source).
+    const INLAY_MM: f64 = 0.6;
+    let mut piece = piece.clone();
+    if let Some(filament) = filament {
+        match piece.filaments.iter_mut().find(|own| own.id == filament.id) {
+            Some(own) => *own = filament.clone(),
+            None => piece.filaments.push(filament.clone()),
+        }
+    }
+    let id = filament.map(|filament| filament.id.clone());
+    let inlay = field.strip_suffix(".colour");
+    let mut coloured = match (inlay, id) {
+        (Some(inlay), None) => with_value(&piece, target, inlay, Value::Null)?,
+        (Some(inlay), Some(id)) => {
+            let depth = value_of(&piece, target, &format!("{inlay}.depth"));
+            let depth = depth.unwrap_or_else(|| INLAY_MM.into());
+            let value = serde_json::json!({ "colour": id, "depth": depth });
+            with_value(&piece, target, inlay, value)?
+        }
+        (None, id) => with_value(&piece, target, field, id.into())?,
+    };
+    let named: HashSet<String> = {
+        let component = coloured.component();
+        let of_plate = component.plate().colours().into_iter().map(|(_, colour)| colour);
+        let of_elements = component.elements.iter().filter_map(Element::colour);
+        of_plate.chain(of_elements).map(str::to_owned).collect()
+    };
+    coloured.filaments.retain(|filament| named.contains(&filament.id));
+    Ok(coloured)
 }
 
 fn insert(applied: &mut Applied, mut element: Element, at: Option<usize>) {
@@ -282,7 +352,8 @@ mod tests {
         );
 
         let element = Box::new(fob().element("hole-1").unwrap().clone());
-        let pasted = apply(&fob(), &[Edit::Insert { element }]).unwrap();
+        let filaments = Vec::new();
+        let pasted = apply(&fob(), &[Edit::Insert { element, filaments }]).unwrap();
         assert_eq!(pasted.added.as_deref(), Some("hole-2"));
         let removed = apply(&pasted.piece, &[Edit::Remove { target: hole("hole-1") }]).unwrap();
         assert!(removed.piece.element("hole-1").is_none());

@@ -90,6 +90,8 @@ impl ElementKind {
                         Some(_) => Relief::Raised(Height::FromFoot(plate.thickness)),
                         None => side.customary(1.0, plate.thickness.as_mm()),
                     },
+                    colour: None,
+                    root: Length::ZERO,
                     edge: Edge::Square,
                     place: if opening.is_some() { in_the_middle() } else { in_clear_area() },
                     repeat: Repeat::Once,
@@ -102,6 +104,8 @@ impl ElementKind {
                 inset: Length::ZERO,
                 width: Length::mm(rounded((half * 0.3).min(2.0))),
                 relief: side.customary(1.0, plate.thickness.as_mm()),
+                colour: None,
+                root: Length::ZERO,
                 edge: Edge::Square,
             }),
             ElementKind::Recess => Element::Recess(Recess {
@@ -110,6 +114,7 @@ impl ElementKind {
                 side,
                 shape: FieldShape::Inset(Length::mm(rounded((half * 0.3).min(2.0)))),
                 depth: Depth::Fraction(0.5),
+                floor: None,
                 edge: Edge::Square,
                 place: in_clear_area(),
                 repeat: Repeat::Once,
@@ -123,6 +128,7 @@ impl ElementKind {
                 wall: Length::mm(2.0),
                 blend: Length::mm(3.0),
                 own: None,
+                colour: None,
             }),
         }
     }
@@ -230,6 +236,36 @@ impl Element {
             Element::Recess(recess) => Some(Relief::Recessed(recess.depth)),
             Element::Hole(_) | Element::Loop(_) => None,
         }
+    }
+
+    /// The colour it has of its own, if any.
+    pub fn colour(&self) -> Option<&str> {
+        match self {
+            Element::Lettering(Lettering { colour, .. })
+            | Element::Emblem(Emblem { colour, .. })
+            | Element::Rim(Rim { colour, .. })
+            | Element::Loop(Loop { colour, .. }) => colour.as_deref(),
+            Element::Recess(recess) => recess.floor.as_ref().map(|floor| floor.colour.as_str()),
+            Element::Hole(_) => None,
+        }
+    }
+
+    /// Gives it the colour of the plate.
+    pub(super) fn lose_colour(&mut self) {
+        match self {
+            Element::Lettering(Lettering { colour, .. })
+            | Element::Emblem(Emblem { colour, .. })
+            | Element::Rim(Rim { colour, .. })
+            | Element::Loop(Loop { colour, .. }) => *colour = None,
+            Element::Recess(recess) => recess.floor = None,
+            Element::Hole(_) => {}
+        }
+    }
+
+    /// The colours it names, with the fields that name them.
+    pub(super) fn colours(&self) -> Option<(&'static str, &str)> {
+        let field = if matches!(self, Element::Recess(_)) { "floor.colour" } else { "colour" };
+        self.colour().map(|colour| (field, colour))
     }
 
     /// How many letters it has to draw.

@@ -27,6 +27,10 @@ pub struct Emblem {
     pub mirrored: bool,
     /// How it meets the face.
     pub relief: Relief,
+    /// Its colour, the id of one of the piece's filaments; nothing for that of the plate.
+    pub colour: Option<String>,
+    /// How deep it is rooted in what it stands on, if it stands up in a colour of its own, 0 to 100 mm.
+    pub root: Length,
     /// How its edge is finished: the upper one where it stands up, the one at the face where it
     /// is sunk.
     pub edge: Edge,
@@ -45,6 +49,7 @@ impl Emblem {
         checker.share("stretch", "The stretch", self.stretch, 0.1..=10.0);
         checker.angle("turn", self.turn);
         self.relief.check(checker);
+        checker.range("root", "The depth of the root", self.root, 0.0..=100.0);
         self.edge.check("edge", checker);
         self.repeat.check(checker);
         checker.place("The emblem’s distance", self.place.across.distance, self.place.up.distance);

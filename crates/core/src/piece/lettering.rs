@@ -33,6 +33,10 @@ pub struct Lettering {
     pub course: Course,
     /// How it meets the face.
     pub relief: Relief,
+    /// Its colour, the id of one of the piece's filaments; nothing for that of the plate.
+    pub colour: Option<String>,
+    /// How deep it is rooted in what it stands on, if it stands up in a colour of its own, 0 to 100 mm.
+    pub root: Length,
     /// How the edges of the letters are finished: the upper ones where they stand up, those at the
     /// face where they are sunk.
     pub edge: Edge,
@@ -139,6 +143,8 @@ impl Lettering {
             sits_by: SitsBy::Capitals,
             course: Course::Straight,
             relief: Relief::raised(1.5),
+            colour: None,
+            root: Length::ZERO,
             edge: Edge::Square,
             place: LetteringPlace {
                 across: Offset { from: AcrossClear::Clear, distance: Length::ZERO },
@@ -202,6 +208,7 @@ impl Lettering {
             }
         }
         self.relief.check(checker);
+        checker.range("root", "The depth of the root", self.root, 0.0..=100.0);
         self.edge.check("edge", checker);
         self.repeat.check(checker);
         checker.place(

@@ -1,5 +1,6 @@
 use super::check::Checker;
-use super::{BothEdges, Corner, Corners, Outline};
+use super::{BothEdges, Corner, Corners, Inlay, Outline};
+use crate::colour::shipped_palette;
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -18,6 +19,20 @@ pub struct Plate {
     pub outline: Outline,
     /// How the edges of its face and its foot are finished.
     pub edges: BothEdges,
+    /// Its colour, the id of one of the piece's filaments.
+    pub colour: String,
+    /// Another colour for its face or its foot.
+    pub faces: Faces,
+}
+
+/// Faces with a colour of their own.
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Faces {
+    /// The colour of the front, inlaid.
+    pub top: Option<Inlay>,
+    /// The colour of the back, inlaid.
+    pub bottom: Option<Inlay>,
 }
 
 impl Default for Plate {
@@ -29,6 +44,8 @@ impl Default for Plate {
             thickness: Length::mm(3.0),
             outline: Outline::Rectangle(Corners::all(Corner::Round(Length::mm(3.0)))),
             edges: BothEdges::default(),
+            colour: shipped_palette().remove(0).id,
+            faces: Faces::default(),
         }
     }
 }
@@ -39,11 +56,24 @@ impl Plate {
         self.width.as_mm().min(self.height.as_mm())
     }
 
+    /// The colours it names, with the fields that name them.
+    pub(super) fn colours(&self) -> Vec<(String, &str)> {
+        let faces = [("faces.top", &self.faces.top), ("faces.bottom", &self.faces.bottom)];
+        let inlaid = faces.into_iter().filter_map(|(field, inlay)| {
+            inlay.as_ref().map(|inlay| (format!("{field}.colour"), inlay.colour.as_str()))
+        });
+        std::iter::once(("colour".to_owned(), self.colour.as_str())).chain(inlaid).collect()
+    }
+
     pub(super) fn check(&self, checker: &mut Checker) {
         checker.range("width", "The plate’s width", self.width, 1.0..=500.0);
         checker.range("height", "The plate’s height", self.height, 1.0..=500.0);
         checker.range("thickness", "The plate’s thickness", self.thickness, 0.2..=100.0);
         self.outline.check("outline", checker);
         self.edges.check("edges", checker);
+        for (field, inlay) in [("faces.top", &self.faces.top), ("faces.bottom", &self.faces.bottom)]
+        {
+            inlay.iter().for_each(|inlay| inlay.check(field, checker));
+        }
     }
 }

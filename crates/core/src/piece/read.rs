@@ -46,13 +46,16 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
         serde_json::from_slice(bytes).map_err(|error| ReadError::NotAPiece(error.to_string()))?;
     let piece: Piece = match header.kalotype {
         FORMAT_VERSION => from_json(&mut serde_json::Deserializer::from_slice(bytes))?,
-        earlier @ (1 | 2) => {
+        earlier @ 1..FORMAT_VERSION => {
             let mut document = serde_json::from_slice(bytes)
                 .map_err(|error| ReadError::NotAPiece(error.to_string()))?;
             if earlier == 1 {
                 document = upgrade::from_version_1(document);
             }
-            from_json(upgrade::from_version_2(document))?
+            if earlier <= 2 {
+                document = upgrade::from_version_2(document);
+            }
+            from_json(upgrade::from_version_3(document))?
         }
         other => return Err(ReadError::Version(other)),
     };
@@ -108,8 +111,8 @@ mod tests {
         };
         insta::assert_snapshot!(
             [
-                refused("\"kalotype\": 3", "\"kalotype\": 7"),
-                refused("\"kalotype\": 3", "\"version\": 2"),
+                refused("\"kalotype\": 4", "\"kalotype\": 7"),
+                refused("\"kalotype\": 4", "\"version\": 2"),
                 refused("\"width\": 72.0", "\"width\": 10000.0"),
                 refused("\"width\": 72.0", "\"width\": -1"),
                 refused("\"width\": 72.0", "\"width\": \"72\""),

@@ -1,5 +1,5 @@
 use super::check::Checker;
-use super::{Depth, Edge, LetteringPlace, Outline, Repeat, Side};
+use super::{Depth, Edge, Inlay, LetteringPlace, Outline, Repeat, Side};
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -18,6 +18,8 @@ pub struct Recess {
     pub shape: FieldShape,
     /// How deep it is.
     pub depth: Depth,
+    /// Another colour for its floor.
+    pub floor: Option<Inlay>,
     /// How the edge at the face is finished.
     pub edge: Edge,
     /// Where it sits, if it has a shape of its own.
@@ -69,6 +71,7 @@ impl Recess {
             }
         }
         self.depth.check("depth", checker);
+        self.floor.iter().for_each(|inlay| inlay.check("floor", checker));
         self.edge.check("edge", checker);
         self.repeat.check(checker);
         checker.place("The field’s distance", self.place.across.distance, self.place.up.distance);

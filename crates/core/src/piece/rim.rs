@@ -20,6 +20,10 @@ pub struct Rim {
     pub width: Length,
     /// How it meets the face.
     pub relief: Relief,
+    /// Its colour, the id of one of the piece's filaments; nothing for that of the plate.
+    pub colour: Option<String>,
+    /// How deep it is rooted in what it stands on, if it stands up in a colour of its own, 0 to 100 mm.
+    pub root: Length,
     /// How its edges are finished: the upper ones where it stands up, those at the face where it is
     /// sunk.
     pub edge: Edge,
@@ -30,6 +34,7 @@ impl Rim {
         checker.range("inset", "The rim’s distance from the edge", self.inset, 0.0..=250.0);
         checker.range("width", "The rim’s width", self.width, 0.2..=250.0);
         self.relief.check(checker);
+        checker.range("root", "The depth of the root", self.root, 0.0..=100.0);
         self.edge.check("edge", checker);
     }
 }

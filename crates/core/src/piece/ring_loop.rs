@@ -26,6 +26,8 @@ pub struct Loop {
     /// A thickness of its own from the foot up, with edges of its own; nothing for that of the
     /// plate.
     pub own: Option<OwnThickness>,
+    /// Its colour, the id of one of the piece's filaments; nothing for that of the plate.
+    pub colour: Option<String>,
 }
 
 /// Where a loop stands.

@@ -1,5 +1,7 @@
 //! Bringing documents of earlier versions up to the present one.
 
+use super::{Layering, PLAIN_FILE_NAME};
+use crate::colour::shipped_palette;
 use serde_json::{Value, json};
 
 /// Brings a document of version 1 to version 2: one corner radius becomes four rounded corners,
@@ -84,6 +86,42 @@ pub(super) fn from_version_2(mut document: Value) -> Value {
             }
         }
     }
+    document
+}
+
+/// Brings a document of version 3 to version 4: everything is of one colour, files are named after
+/// the piece, and layers are customary ones.
+pub(super) fn from_version_3(mut document: Value) -> Value {
+    document["kalotype"] = json!(4);
+    let filament = shipped_palette().remove(0);
+    let components = document["components"].as_array_mut();
+    for component in components.into_iter().flatten() {
+        if let Some(plate) = component.pointer_mut("/blank/plate").and_then(Value::as_object_mut) {
+            plate.insert("colour".to_owned(), json!(filament.id));
+            plate.insert("faces".to_owned(), json!({ "top": null, "bottom": null }));
+        }
+        let elements = component.get_mut("elements").and_then(Value::as_array_mut);
+        for element in elements.into_iter().flatten().filter_map(Value::as_object_mut) {
+            for (kind, fields) in element.iter_mut() {
+                let Some(fields) = fields.as_object_mut() else { continue };
+                match kind.as_str() {
+                    "recess" => {
+                        fields.insert("floor".to_owned(), Value::Null);
+                    }
+                    "lettering" | "emblem" | "rim" | "loop" => {
+                        fields.insert("colour".to_owned(), Value::Null);
+                        if kind != "loop" {
+                            fields.insert("root".to_owned(), json!(0.0));
+                        }
+                    }
+                    _ => {}
+                }
+            }
+        }
+    }
+    document["filaments"] = json!([filament]);
+    document["file_name"] = json!(PLAIN_FILE_NAME);
+    document["layers"] = json!(Layering::default());
     document
 }
 

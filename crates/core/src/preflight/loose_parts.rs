@@ -4,11 +4,11 @@ use super::{Finding, Job, Weight};
 use crate::piece::Relief;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    if job.bodies < 2 {
+    if job.parts < 2 {
         return Vec::new();
     }
     let cut_through = job.lettering().find(|(lettering, _)| lettering.relief == Relief::Through);
-    let loose = job.bodies - 1;
+    let loose = job.parts - 1;
     let parts = if loose == 1 { "One part is".to_owned() } else { format!("{loose} parts are") };
     let (target, place, reason) = match cut_through {
         Some((lettering, placed)) => (

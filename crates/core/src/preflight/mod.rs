@@ -35,7 +35,7 @@ use crate::units::{Length, format_length};
 struct Job<'a> {
     piece: &'a Piece,
     layout: &'a Layout,
-    bodies: usize,
+    parts: usize,
     partings: usize,
 }
 
@@ -109,9 +109,9 @@ struct Figure<'a> {
     placed: &'a Placed,
 }
 
-/// Runs every check. `bodies` is the number of bodies the solid falls into, `partings` the number
+/// Runs every check. `parts` is the number of loose parts the solid falls into, `partings` the number
 /// of places where it touched itself along a mere edge.
-pub fn run(piece: &Piece, layout: &Layout, bodies: usize, partings: usize) -> Vec<Finding> {
+pub fn run(piece: &Piece, layout: &Layout, parts: usize, partings: usize) -> Vec<Finding> {
     const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 17] = [
         words_missing::check,
         typeface_missing::check,
@@ -131,7 +131,7 @@ pub fn run(piece: &Piece, layout: &Layout, bodies: usize, partings: usize) -> Ve
         loose_parts::check,
         mere_edges::check,
     ];
-    let job = Job { piece, layout, bodies, partings };
+    let job = Job { piece, layout, parts, partings };
     CHECKS.iter().flat_map(|check| check(&job)).collect()
 }
 

@@ -17,9 +17,12 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             Relief::Raised(Height::LevelWithRim) if placed.prisms.is_empty() => {
                 format!("The {what} has no height: the rim is no higher than what it stands on.")
             }
-            Relief::Flush(_) => {
+            Relief::Flush(_)
+                if usize::from(placed.colour) == job.layout.plate.face_colour(placed.side) =>
+            {
                 format!(
-                    "The {what} is flush and of the same colour as the plate: it does not show."
+                    "The {what} is flush and of the same colour as the plate: it does not show. Give it another \
+                     colour."
                 )
             }
             Relief::Raised(_) if placed.side == Side::Back && !placed.prisms.is_empty() => {
@@ -29,7 +32,11 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             _ => continue,
         };
         let finding = Finding::new("unseen", Weight::Look, &placed.id, message);
-        findings.push(finding.field("relief").at(placed.frame));
+        findings.push(
+            finding
+                .field(if matches!(relief, Relief::Flush(_)) { "colour" } else { "relief" })
+                .at(placed.frame),
+        );
     }
     if let Some(first) = props.first() {
         let message = format!(

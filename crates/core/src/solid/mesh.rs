@@ -59,6 +59,21 @@ impl Mesh {
         mesh
     }
 
+    /// Keeps only the vertices that triangles use, in their order.
+    pub fn drop_unused_vertices(&mut self) {
+        let mut used = vec![false; self.vertices.len()];
+        self.triangles.iter().flatten().for_each(|i| used[*i as usize] = true);
+        let mut place = Vec::with_capacity(used.len());
+        let mut count = 0u32;
+        for is_used in &used {
+            place.push(count);
+            count += u32::from(*is_used);
+        }
+        let mut used = used.into_iter();
+        self.vertices.retain(|_| used.next().unwrap_or(false));
+        self.triangles.iter_mut().flatten().for_each(|i| *i = place[*i as usize]);
+    }
+
     /// The corners of a triangle.
     pub fn corners(&self, triangle: [u32; 3]) -> [[f64; 3]; 3] {
         triangle.map(|i| self.vertices[i as usize])
@@ -129,8 +144,8 @@ impl Mesh {
         Soundness { unmatched_edges, degenerate_triangles }
     }
 
-    /// How many bodies the mesh falls into; those that touch in a vertex count as one.
-    pub fn bodies(&self) -> usize {
+    /// How many loose parts the mesh falls into; those that touch in a vertex count as one.
+    pub fn parts(&self) -> usize {
         let mut parent: Vec<u32> = (0..self.vertices.len() as u32).collect();
         fn root(parent: &mut [u32], mut i: u32) -> u32 {
             while parent[i as usize] != i {

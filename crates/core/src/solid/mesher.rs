@@ -1,4 +1,4 @@
-//! From sections to a closed mesh.
+//! From sections to closed meshes.
 //!
 //! All footprints are laid over each other once ([`Arrangement`]). In every slab each cell of that
 //! subdivision is solid all the way, not at all, or, where an edge profile tapers, below or above a
@@ -6,9 +6,13 @@
 //! stops, a slope where a taper runs, and a wall for whatever one side of a cell's edge has and
 //! the other has not. The boundary of a set of cells is closed whatever the cells are, so the mesh
 //! is watertight by construction; with upright walls its volume is the sum of its prisms.
+//!
+//! The same holds for the cells of one colour alone, which is how the bodies are made: they are
+//! boundaries over the one subdivision, share its vertices, and never overlap; together they are
+//! the whole.
 
 use super::slopes::{self, Slopes};
-use super::{Mesh, Sections, pinch};
+use super::{Colour, Mesh, Sections, pinch};
 use crate::plane::{Arrangement, ArrangementError, Cover, Region, from_grid, to_grid};
 use std::collections::HashMap;
 use thiserror::Error;
@@ -27,69 +31,102 @@ pub enum MeshError {
 const MAX_SLABS: usize = 127;
 
 /// What is solid above every cell of an arrangement: bit `i` stands for slab `i`.
-pub(super) struct Columns {
-    pub(super) arrangement: Arrangement,
+#[derive(Default)]
+pub(super) struct Solid {
     /// Solid at the foot of the slab.
     pub(super) feet: Vec<u128>,
     /// Solid at its head.
     pub(super) heads: Vec<u128>,
 }
 
+/// What stands above every cell of an arrangement.
+pub(super) struct Columns {
+    pub(super) arrangement: Arrangement,
+    /// All that is solid.
+    whole: Solid,
+    /// What of it is of each colour, where there are several.
+    by_colour: Vec<(Colour, Solid)>,
+    /// The slabs in which foot and head of a cell differ: a slope runs through it.
+    pub(super) sloped: Vec<u128>,
+}
+
+/// A column of one cell: the feet and heads of the whole, and of every colour.
+type Column = Vec<(u128, u128)>;
+
 impl Columns {
     fn of(sections: &Sections) -> Result<Self, ArrangementError> {
         let footprints: Vec<&Region> = sections.footprints.iter().collect();
         let arrangement = Arrangement::of(&footprints)?;
-        let mut known: HashMap<Cover, (u128, u128)> = HashMap::new();
+        let colours = sections.colours();
+        let several = if colours.len() > 1 { &colours[..] } else { &[] };
+        let mut index = [0; Colour::MAX as usize + 1];
+        several.iter().enumerate().for_each(|(i, colour)| index[*colour as usize] = i + 1);
+
         let column = |cover: Cover| {
-            sections.slabs.iter().enumerate().fold((0, 0), |(feet, heads), (i, slab)| {
-                let (foot, head) = slab.is_solid(cover);
-                (feet | u128::from(foot) << i, heads | u128::from(head) << i)
-            })
+            let mut column: Column = vec![(0, 0); several.len() + 1];
+            for (i, slab) in sections.slabs.iter().enumerate() {
+                let (foot, head) = slab.colours(cover);
+                let bit = 1u128 << i;
+                if let Some(colour) = foot {
+                    column[0].0 |= bit;
+                    column[index[colour as usize]].0 |= bit;
+                }
+                if let Some(colour) = head {
+                    column[0].1 |= bit;
+                    column[index[colour as usize]].1 |= bit;
+                }
+            }
+            column
         };
-        let of_cells = arrangement
-            .cells
-            .iter()
-            .map(|cell| *known.entry(cell.cover).or_insert_with(|| column(cell.cover)));
-        let (feet, heads) = of_cells.unzip();
-        Ok(Columns { arrangement, feet, heads })
+        let mut known: HashMap<Cover, Column> = HashMap::new();
+        let mut solids: Vec<Solid> = (0..=several.len()).map(|_| Solid::default()).collect();
+        let mut sloped = Vec::with_capacity(arrangement.cells.len());
+        for cell in &arrangement.cells {
+            let column = known.entry(cell.cover).or_insert_with(|| column(cell.cover));
+            for (solid, (feet, heads)) in solids.iter_mut().zip(column.iter()) {
+                solid.feet.push(*feet);
+                solid.heads.push(*heads);
+            }
+            sloped.push(column.iter().fold(0, |all, (feet, heads)| all | (feet ^ heads)));
+        }
+        let by_colour = several.iter().copied().zip(solids.split_off(1)).collect();
+        let whole = solids.pop().unwrap_or_default();
+        Ok(Columns { arrangement, whole, by_colour, sloped })
     }
 
-    /// Cells whose slope lies level, all of it at one end of the slab, are solid all the way or not
-    /// at all: nothing without thickness is left.
+    /// Cells whose slope lies level, all of it at one end of the slab, are the same all the way:
+    /// nothing without thickness is left.
     fn settle(&mut self, slopes: &Slopes, heights: &[i32]) {
+        let solids = self.by_colour.iter_mut().map(|(_, solid)| solid);
+        let mut solids: Vec<&mut Solid> = solids.chain([&mut self.whole]).collect();
         for (at, cell) in self.arrangement.cells.iter().enumerate() {
-            for slab in ones(self.feet[at] ^ self.heads[at]) {
+            for slab in ones(self.sloped[at]) {
                 let level = |height: i32| {
                     cell.corners.iter().all(|c| slopes.height(slab, *c, heights) == height)
                 };
-                let bit = 1u128 << slab;
-                let is_below = self.feet[at] & bit != 0;
-                let fills = if level(heights[slab]) {
-                    !is_below
-                } else if level(heights[slab + 1]) {
-                    is_below
-                } else {
+                let is_low = level(heights[slab]);
+                if !is_low && !level(heights[slab + 1]) {
                     continue;
-                };
-                let set = |bits: &mut u128| if fills { *bits |= bit } else { *bits &= !bit };
-                set(&mut self.feet[at]);
-                set(&mut self.heads[at]);
+                }
+                let bit = 1u128 << slab;
+                for solid in &mut solids {
+                    let (feet, heads) = (&mut solid.feet[at], &mut solid.heads[at]);
+                    // All of it is above a slope that lies low, and below one that lies high.
+                    let (from, to) = if is_low { (heads, feet) } else { (feet, heads) };
+                    *to = *to & !bit | *from & bit;
+                }
             }
         }
-    }
-
-    /// Foot and head bits across a side of a cell; nothing lies beyond the hull.
-    pub(super) fn across(&self, cell: usize, side: usize) -> (u128, u128) {
-        let other = self.arrangement.cells[cell].across[side];
-        other.map_or((0, 0), |other| (self.feet[other as usize], self.heads[other as usize]))
     }
 }
 
 /// A meshed component.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct Meshed {
-    /// The closed mesh.
+    /// The closed mesh of all of it.
     pub mesh: Mesh,
+    /// The closed mesh of each colour, by their numbers.
+    pub bodies: Vec<(Colour, Mesh)>,
     /// Places where solids touched along a mere edge and were parted by 2 µm.
     pub partings: usize,
     /// Whether every edge has exactly two faces. Where slopes run into each other at very small
@@ -98,7 +135,8 @@ pub struct Meshed {
 }
 
 /// Meshes sections. The result is closed and consistently turned outwards; where solids would
-/// touch along a mere edge they are parted by 2 µm, so that every edge has exactly two faces.
+/// touch along a mere edge they are parted by 2 µm, so that every edge has exactly two faces. Where
+/// only one colour touches itself so, another that meets it there takes the place.
 ///
 /// # Errors
 /// [`MeshError`] where there are more outlines or heights than can be handled at once.
@@ -108,30 +146,47 @@ pub fn mesh(sections: &Sections) -> Result<Meshed, MeshError> {
         return Err(MeshError::TooManySlabs(sections.slabs.len()));
     }
     let heights: Vec<i32> = sections.heights().into_iter().map(to_grid).collect();
-    let mut mesh = closed(sections, &heights)?;
+    let mut meshed = closed(sections, &heights)?;
     let mut parted = None;
     let mut partings = 0;
     let mut is_sound = false;
     for round in 0..ROUNDS {
-        let pinches = pinch::find(&mesh, &heights, round);
+        let mut pinches = pinch::find(&meshed.mesh, &heights, round);
+        partings += pinches.values().map(Vec::len).sum::<usize>();
+        if pinches.is_empty() {
+            pinches = pinch::between_colours(&meshed.bodies, &heights, round);
+        }
         if pinches.is_empty() {
             is_sound = true;
             break;
         }
-        partings += pinches.values().map(Vec::len).sum::<usize>();
         let sections = parted.get_or_insert_with(|| sections.clone());
         pinch::part(sections, pinches);
-        mesh = closed(sections, &heights)?;
+        meshed = closed(sections, &heights)?;
     }
-    Ok(Meshed { mesh, partings, is_sound })
+    for (_, body) in &mut meshed.bodies {
+        body.drop_unused_vertices();
+    }
+    if meshed.bodies.is_empty() && !meshed.mesh.triangles.is_empty() {
+        let colour = sections.colours().first().copied().unwrap_or(0);
+        meshed.bodies.push((colour, meshed.mesh.clone()));
+    }
+    Ok(Meshed { partings, is_sound, ..meshed })
 }
 
-/// The closed boundary of sections, touching edges and all. Heights in grid steps.
-fn closed(sections: &Sections, heights: &[i32]) -> Result<Mesh, ArrangementError> {
+/// The closed boundary of sections, touching edges and all, and where there are several colours
+/// those of each, which share their vertices. Heights in grid steps.
+fn closed(sections: &Sections, heights: &[i32]) -> Result<Meshed, ArrangementError> {
     let mut columns = Columns::of(sections)?;
     let slopes = slopes::of(sections, &columns, heights);
     columns.settle(&slopes, heights);
-    Ok(boundary(&columns, heights, &slopes))
+    let boundary = |solid: &Solid| boundary(&columns, solid, heights, &slopes);
+    let mesh = weave(&columns, &[boundary(&columns.whole)]).pop().unwrap_or_default();
+    let boundaries: Vec<_> = columns.by_colour.iter().map(|(_, solid)| boundary(solid)).collect();
+    let colours = columns.by_colour.iter().map(|(colour, _)| *colour);
+    let bodies = colours.zip(weave(&columns, &boundaries));
+    let bodies = bodies.filter(|(_, body)| !body.triangles.is_empty()).collect();
+    Ok(Meshed { mesh, bodies, ..Meshed::default() })
 }
 
 /// The part of the boundary that stands on one edge between two cells: the solid lies left of the
@@ -151,12 +206,21 @@ struct Extent {
     high: [i32; 2],
 }
 
-/// The boundary of all the solids. Heights in grid steps, one more than there are slabs.
-fn boundary(columns: &Columns, heights: &[i32], slopes: &Slopes) -> Mesh {
+/// What bounds a solid: level faces and slopes, by points and heights, and walls.
+struct Boundary {
+    faces: Vec<[(u32, i32); 3]>,
+    walls: Vec<Wall>,
+}
+
+/// The boundary of a solid. Heights in grid steps, one more than there are slabs.
+fn boundary(columns: &Columns, solid: &Solid, heights: &[i32], slopes: &Slopes) -> Boundary {
     let mut faces: Vec<[(u32, i32); 3]> = Vec::new();
     let mut walls: Vec<Wall> = Vec::new();
     for (at, cell) in columns.arrangement.cells.iter().enumerate() {
-        let (feet, heads) = (columns.feet[at], columns.heads[at]);
+        let (feet, heads) = (solid.feet[at], solid.heads[at]);
+        if feet | heads == 0 {
+            continue;
+        }
         let [a, b, c] = cell.corners;
         for level in ones((heads << 1) & !feet) {
             faces.push([a, b, c].map(|corner| (corner, heights[level])));
@@ -170,16 +234,17 @@ fn boundary(columns: &Columns, heights: &[i32], slopes: &Slopes) -> Mesh {
             faces.push(if feet & 1 << slab != 0 { [p, q, r] } else { [p, r, q] });
         }
         for side in 0..3 {
-            stand_walls(columns, heights, slopes, at, side, &mut walls);
+            stand_walls(columns, solid, heights, slopes, at, side, &mut walls);
         }
     }
-    weave(columns, &faces, &walls)
+    Boundary { faces, walls }
 }
 
 /// The walls that stand on one side of a cell, the solid being the cell's; neighbours in height are
 /// joined.
 fn stand_walls(
     columns: &Columns,
+    solid: &Solid,
     heights: &[i32],
     slopes: &Slopes,
     at: usize,
@@ -188,8 +253,11 @@ fn stand_walls(
 ) {
     let cell = &columns.arrangement.cells[at];
     let (a, b) = (cell.corners[side], cell.corners[(side + 1) % 3]);
-    let (feet, heads) = (columns.feet[at], columns.heads[at]);
-    let (other_feet, other_heads) = columns.across(at, side);
+    let (feet, heads) = (solid.feet[at], solid.heads[at]);
+    // Nothing lies beyond the hull.
+    let across = cell.across[side].map(|other| other as usize);
+    let (other_feet, other_heads) =
+        across.map_or((0, 0), |other| (solid.feet[other], solid.heads[other]));
     let start = walls.len();
     let mut stand = |low: [i32; 2], high: [i32; 2]| {
         if low == high {
@@ -225,14 +293,14 @@ fn stand_walls(
     }
 }
 
-/// Makes the mesh of faces and walls. Every height at which anything meets a point becomes a
-/// vertex there, and walls are cut at the vertices of both their upright edges.
-fn weave(columns: &Columns, faces: &[[(u32, i32); 3]], walls: &[Wall]) -> Mesh {
+/// Makes meshes of boundaries, which share their vertices. Every height at which anything meets a
+/// point becomes a vertex there, and walls are cut at the vertices of both their upright edges.
+fn weave(columns: &Columns, boundaries: &[Boundary]) -> Vec<Mesh> {
     let key = |(point, height): (u32, i32)| {
         u64::from(point) << 32 | u64::from(height.wrapping_sub(i32::MIN) as u32)
     };
-    let of_faces = faces.iter().flatten().map(|corner| key(*corner));
-    let of_walls = walls.iter().flat_map(|wall| {
+    let of_faces = boundaries.iter().flat_map(|one| one.faces.iter().flatten());
+    let of_walls = boundaries.iter().flat_map(|one| &one.walls).flat_map(|wall| {
         [
             (wall.a, wall.low[0]),
             (wall.a, wall.high[0]),
@@ -241,7 +309,7 @@ fn weave(columns: &Columns, faces: &[[(u32, i32); 3]], walls: &[Wall]) -> Mesh {
         ]
         .map(key)
     });
-    let mut used: Vec<u64> = of_faces.chain(of_walls).collect();
+    let mut used: Vec<u64> = of_faces.map(|corner| key(*corner)).chain(of_walls).collect();
     used.sort_unstable();
     used.dedup();
     let points = &columns.arrangement.points;
@@ -257,30 +325,37 @@ fn weave(columns: &Columns, faces: &[[(u32, i32); 3]], walls: &[Wall]) -> Mesh {
         let heights = &used[from as usize..to as usize];
         from + heights.partition_point(|vertex| *vertex < key((point, height))) as u32
     };
-
     let position = |vertex: &u64| {
         let point = points[(vertex >> 32) as usize];
         let height = (*vertex as u32 as i32).wrapping_add(i32::MIN);
         [from_grid(point.x), from_grid(point.y), from_grid(height)]
     };
-    let mut mesh = Mesh { vertices: used.iter().map(position).collect(), triangles: Vec::new() };
-    mesh.triangles.reserve(faces.len() + 2 * walls.len());
-    mesh.triangles
-        .extend(faces.iter().map(|face| face.map(|(point, height)| index(point, height))));
-    for wall in walls {
-        let (mut left, left_end) = (index(wall.a, wall.low[0]), index(wall.a, wall.high[0]));
-        let (mut right, right_end) = (index(wall.b, wall.low[1]), index(wall.b, wall.high[1]));
-        // A strip between the two upright edges, climbing on whichever side is lower.
-        while left < left_end || right < right_end {
-            let climbs_left = right == right_end
-                || (left < left_end
-                    && (used[left as usize + 1] as u32) < (used[right as usize + 1] as u32));
-            let next = if climbs_left { left + 1 } else { right + 1 };
-            mesh.triangles.push([left, right, next]);
-            if climbs_left { left = next } else { right = next }
+    let vertices: Vec<[f64; 3]> = used.iter().map(position).collect();
+
+    let woven = |Boundary { faces, walls }: &Boundary| {
+        let mut triangles: Vec<[u32; 3]> = Vec::with_capacity(faces.len() + 2 * walls.len());
+        triangles.extend(faces.iter().map(|face| face.map(|(point, height)| index(point, height))));
+        for wall in walls {
+            let (mut left, left_end) = (index(wall.a, wall.low[0]), index(wall.a, wall.high[0]));
+            let (mut right, right_end) = (index(wall.b, wall.low[1]), index(wall.b, wall.high[1]));
+            // A strip between the two upright edges, climbing on whichever side is lower.
+            while left < left_end || right < right_end {
+                let climbs_left = right == right_end
+                    || (left < left_end
+                        && (used[left as usize + 1] as u32) < (used[right as usize + 1] as u32));
+                let next = if climbs_left { left + 1 } else { right + 1 };
+                triangles.push([left, right, next]);
+                if climbs_left { left = next } else { right = next }
+            }
         }
-    }
-    mesh
+        triangles
+    };
+    let mut woven: Vec<Vec<[u32; 3]>> = boundaries.iter().map(woven).collect();
+    let last = woven.pop();
+    let mut meshes: Vec<Mesh> =
+        woven.into_iter().map(|triangles| Mesh { vertices: vertices.clone(), triangles }).collect();
+    meshes.extend(last.map(|triangles| Mesh { vertices, triangles }));
+    meshes
 }
 
 /// The places of the set bits, lowest first.
@@ -311,7 +386,7 @@ mod tests {
             .map(|&(bottom, top, layers)| Slab {
                 bottom,
                 top,
-                layers: layers.iter().map(|&(act, f)| Layer::upright(act, f)).collect(),
+                layers: layers.iter().map(|&(act, f)| Layer::upright(act, 0, f)).collect(),
             })
             .collect();
         Sections { footprints, slabs }
@@ -338,7 +413,7 @@ mod tests {
         let exact = 200.0 * 3.0 - 16.0 + 50.0 - 3.0 * hole_area;
         assert!((measures.volume - exact).abs() < 1e-9 * exact);
         assert!(mesh.soundness().is_sound());
-        assert_eq!(mesh.bodies(), 1);
+        assert_eq!(mesh.parts(), 1);
         // Walls that pass a height where nothing changes beside them are not cut there.
         let at_two = mesh.vertices.iter().filter(|v| v[2] == 2.0);
         assert!(at_two.clone().count() == 4, "{:?}", at_two.collect::<Vec<_>>());
@@ -362,7 +437,7 @@ mod tests {
         let Meshed { mesh: found, partings, .. } = mesh(&sections).unwrap();
         assert!(partings > 0);
         assert!(found.soundness().is_sound(), "{:?}", found.soundness());
-        assert_eq!(found.bodies(), 2);
+        assert_eq!(found.parts(), 2);
         assert!((found.measures().volume - 150.0).abs() < 1e-3);
     }
 
@@ -375,7 +450,7 @@ mod tests {
         let Meshed { mesh: found, partings, .. } = mesh(&sections).unwrap();
         assert!(partings > 0);
         assert!(found.soundness().is_sound(), "{:?}", found.soundness());
-        assert_eq!(found.bodies(), 2);
+        assert_eq!(found.parts(), 2);
     }
 
     #[test]
@@ -398,7 +473,7 @@ mod tests {
             .map(|(i, pair)| Slab {
                 bottom: pair[0].0,
                 top: pair[1].0,
-                layers: vec![Layer { act, foot: i, head: i + 1 }],
+                layers: vec![Layer { act, colour: 0, foot: i, head: i + 1 }],
             })
             .collect();
         Sections { footprints, slabs }
@@ -437,7 +512,8 @@ mod tests {
         );
 
         let hole = |r| circle((1., 2.), r, Tolerance::Fine);
-        let layers = vec![Layer::upright(Adds, 0), Layer { act: Cuts, foot: 1, head: 2 }];
+        let layers =
+            vec![Layer::upright(Adds, 0, 0), Layer { act: Cuts, colour: 0, foot: 1, head: 2 }];
         let sections = Sections {
             footprints: vec![rect(-20., -20., 20., 20.), hole(2.), hole(4.)],
             slabs: vec![Slab { bottom: 0., top: 2., layers }],
@@ -454,7 +530,7 @@ mod tests {
         let mut sections = tapered(&block, &[(0., 0.), (3., 0.), (5., 2.)], Adds);
         let drill = rect(-1., 4., 8., 6.);
         for slab in &mut sections.slabs {
-            slab.layers.push(Layer::upright(Cuts, 3));
+            slab.layers.push(Layer::upright(Cuts, 0, 3));
         }
         sections.footprints.push(drill);
         let Meshed { mesh: found, .. } = mesh(&sections).unwrap();

@@ -9,4 +9,4 @@ mod slopes;
 pub use mesh::{Measures, Mesh, Soundness};
 pub(crate) use mesh::{cross, minus};
 pub use mesher::{MeshError, Meshed, mesh};
-pub use sections::{Act, Layer, Sections, Slab};
+pub use sections::{Act, Colour, Layer, Sections, Slab};

@@ -4,17 +4,26 @@
 //! The material there is taken away over about two thousandths of a millimetre: far less than any
 //! machine resolves, and far more than the grid.
 
-use super::{Act, Layer, Mesh, Sections};
+use super::{Act, Colour, Layer, Mesh, Sections};
 use crate::plane::{GridPoint, Region, to_grid};
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashSet};
 
 /// Half the width of a parting cut in the first round, in grid steps: about 1 µm. Where that leaves
 /// another touch, as between edges that run together at a very small angle, it is twice as
 /// wide in the next.
 const HALF_WIDTH: i32 = 64;
 
-/// Small cuts by the slabs they concern (a bit for each).
-pub(super) type Pinches = BTreeMap<u128, Vec<Vec<GridPoint>>>;
+/// Narrow strips by the slabs they concern (a bit for each), and what is done there.
+pub(super) type Pinches = BTreeMap<(u128, Mend), Vec<Vec<GridPoint>>>;
+
+/// How a touch is mended.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub(super) enum Mend {
+    /// What is there is taken away.
+    Cut,
+    /// What is there takes the colour of another body that meets it.
+    Paint(Colour),
+}
 
 /// All edges of a mesh that have not just two faces, as the cuts that part them.
 ///
@@ -22,24 +31,58 @@ pub(super) type Pinches = BTreeMap<u128, Vec<Vec<GridPoint>>>;
 /// rises concerns the slabs it rises through; of the two slabs that meet at a level edge the thinner
 /// one is cut.
 pub(super) fn find(mesh: &Mesh, heights: &[i32], round: usize) -> Pinches {
-    let width = f64::from(HALF_WIDTH << round);
-    let mut edges: Vec<u64> = mesh
-        .triangles
+    let mut pinches = Pinches::new();
+    for edge in faulty_edges(mesh) {
+        let (slabs, strip) = strip_along(mesh, edge, heights, round);
+        pinches.entry((slabs, Mend::Cut)).or_default().push(strip);
+    }
+    pinches
+}
+
+/// The edges at which a body touches itself where the whole does not, as strips that another body
+/// takes over. The bodies share their vertices.
+pub(super) fn between_colours(bodies: &[(Colour, Mesh)], heights: &[i32], round: usize) -> Pinches {
+    let mut pinches = Pinches::new();
+    let faults: Vec<Vec<u64>> = bodies.iter().map(|(_, body)| faulty_edges(body)).collect();
+    if faults.iter().all(Vec::is_empty) {
+        return pinches;
+    }
+    let edges: Vec<HashSet<u64>> = bodies.iter().map(|(_, body)| edges(body).collect()).collect();
+    for (own, ((_, body), faults)) in bodies.iter().zip(faults).enumerate() {
+        for edge in faults {
+            let mut others = (0..bodies.len()).filter(|other| *other != own);
+            let Some(other) = others.find(|other| edges[*other].contains(&edge)) else { continue };
+            let (slabs, strip) = strip_along(body, edge, heights, round);
+            pinches.entry((slabs, Mend::Paint(bodies[other].0))).or_default().push(strip);
+        }
+    }
+    pinches
+}
+
+/// The undirected edges of a mesh, once for every triangle that has them.
+fn edges(mesh: &Mesh) -> impl Iterator<Item = u64> {
+    mesh.triangles
         .iter()
         .flat_map(|&[i, j, k]| [(i, j), (j, k), (k, i)])
         .map(|(a, b)| u64::from(a.min(b)) << 32 | u64::from(a.max(b)))
-        .collect();
+}
+
+/// The edges that have not just two faces.
+fn faulty_edges(mesh: &Mesh) -> Vec<u64> {
+    let mut edges: Vec<u64> = edges(mesh).collect();
     edges.sort_unstable();
-    let mut pinches = Pinches::new();
-    for edge in edges.chunk_by(|a, b| a == b).filter(|uses| uses.len() != 2).map(|uses| uses[0]) {
-        let [a, b] =
-            [(edge >> 32) as usize, edge as u32 as usize].map(|i| mesh.vertices[i].map(to_grid));
-        let (low, high) = (a[2].min(b[2]), a[2].max(b[2]));
-        let slabs = slabs_between(low, high, heights);
-        let plan = [a, b].map(|[x, y, _]| GridPoint::new(x, y));
-        pinches.entry(slabs).or_default().push(strip(plan[0], plan[1], width));
-    }
-    pinches
+    let uses = edges.chunk_by(|a, b| a == b);
+    uses.filter(|uses| uses.len() != 2).map(|uses| uses[0]).collect()
+}
+
+/// The slabs an edge concerns, and a narrow strip along it.
+fn strip_along(mesh: &Mesh, edge: u64, heights: &[i32], round: usize) -> (u128, Vec<GridPoint>) {
+    let [a, b] =
+        [(edge >> 32) as usize, edge as u32 as usize].map(|i| mesh.vertices[i].map(to_grid));
+    let (low, high) = (a[2].min(b[2]), a[2].max(b[2]));
+    let plan = [a, b].map(|[x, y, _]| GridPoint::new(x, y));
+    let width = f64::from(HALF_WIDTH << round);
+    (slabs_between(low, high, heights), strip(plan[0], plan[1], width))
 }
 
 /// The slabs an edge between two heights concerns.
@@ -54,14 +97,18 @@ fn slabs_between(low: i32, high: i32, heights: &[i32]) -> u128 {
     thinnest.map_or(0, |i| 1 << i)
 }
 
-/// Adds the cuts to the sections as their last layers.
+/// Adds the strips to the sections as their last layers.
 pub(super) fn part(sections: &mut Sections, pinches: Pinches) {
-    for (slabs, contours) in pinches {
+    for ((slabs, mend), contours) in pinches {
+        let (act, colour) = match mend {
+            Mend::Cut => (Act::Cuts, 0),
+            Mend::Paint(colour) => (Act::Paints, colour),
+        };
         let footprint = sections.footprints.len();
         sections.footprints.push(Region::resolve_all(&contours));
         for (i, slab) in sections.slabs.iter_mut().enumerate() {
             if slabs & 1 << i != 0 {
-                slab.layers.push(Layer::upright(Act::Cuts, footprint));
+                slab.layers.push(Layer::upright(act, colour, footprint));
             }
         }
     }

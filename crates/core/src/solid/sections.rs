@@ -9,13 +9,20 @@ pub enum Act {
     Adds,
     /// Material is taken away.
     Cuts,
+    /// What is there takes another colour; nothing is added.
+    Paints,
 }
+
+/// A colour, as an index into the filaments of the piece.
+pub type Colour = u8;
 
 /// One element's part in a slab.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub struct Layer {
     /// Whether it adds or cuts.
     pub act: Act,
+    /// The colour of what it adds or paints.
+    pub colour: Colour,
     /// Its region at the foot of the slab, an index into [`Sections::footprints`].
     pub foot: usize,
     /// Its region at the head of the slab; the same as `foot` unless an edge profile tapers there.
@@ -24,8 +31,8 @@ pub struct Layer {
 
 impl Layer {
     /// A layer with upright walls.
-    pub fn upright(act: Act, footprint: usize) -> Self {
-        Layer { act, foot: footprint, head: footprint }
+    pub fn upright(act: Act, colour: Colour, footprint: usize) -> Self {
+        Layer { act, colour, foot: footprint, head: footprint }
     }
 }
 
@@ -51,6 +58,16 @@ pub struct Sections {
 }
 
 impl Sections {
+    /// The colours of what is added or painted, lowest first.
+    pub fn colours(&self) -> Vec<Colour> {
+        let layers = self.slabs.iter().flat_map(|slab| &slab.layers);
+        let mut colours: Vec<Colour> =
+            layers.filter(|layer| layer.act != Act::Cuts).map(|layer| layer.colour).collect();
+        colours.sort_unstable();
+        colours.dedup();
+        colours
+    }
+
     /// All heights in mm, lowest first: one more than there are slabs.
     pub fn heights(&self) -> Vec<f64> {
         let first = self.slabs.first().map(|slab| slab.bottom);
@@ -59,18 +76,23 @@ impl Sections {
 }
 
 impl Slab {
-    /// Whether a place is solid at the foot and at the head, given which footprints cover it.
-    pub(super) fn is_solid(&self, cover: Cover) -> (bool, bool) {
-        let mut solid = (false, false);
+    /// The colours at the foot and at the head of a place that these footprints cover; nothing where
+    /// it is not solid.
+    pub(super) fn colours(&self, cover: Cover) -> (Option<Colour>, Option<Colour>) {
+        let mut found = (None, None);
         for layer in &self.layers {
-            let adds = layer.act == Act::Adds;
+            let after = |before: Option<Colour>| match layer.act {
+                Act::Adds => Some(layer.colour),
+                Act::Cuts => None,
+                Act::Paints => before.and(Some(layer.colour)),
+            };
             if cover.has(layer.foot) {
-                solid.0 = adds;
+                found.0 = after(found.0);
             }
             if cover.has(layer.head) {
-                solid.1 = adds;
+                found.1 = after(found.1);
             }
         }
-        solid
+        found
     }
 }

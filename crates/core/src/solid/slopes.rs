@@ -39,7 +39,7 @@ pub(super) fn of(sections: &Sections, columns: &Columns, heights: &[i32]) -> Slo
             for (at, cell) in arrangement.cells.iter().enumerate() {
                 let in_foot = cell.cover.has(layer.foot);
                 let in_band = in_foot != cell.cover.has(layer.head);
-                let is_slope = (columns.feet[at] ^ columns.heads[at]) & 1 << i != 0;
+                let is_slope = columns.sloped[at] & 1 << i != 0;
                 if !in_band || !is_slope {
                     continue;
                 }

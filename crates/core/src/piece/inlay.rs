@@ -1,0 +1,21 @@
+use super::check::Checker;
+use crate::units::Length;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+/// A thin layer of another colour, let into a face or a floor so that the shape stays as it is.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Inlay {
+    /// Its colour, the id of one of the piece's filaments.
+    pub colour: String,
+    /// How deep it goes, 0.05 to 100 mm.
+    pub depth: Length,
+}
+
+impl Inlay {
+    pub(super) fn check(&self, field: &str, checker: &mut Checker) {
+        let what = "The depth of the inlay";
+        checker.range(&format!("{field}.depth"), what, self.depth, 0.05..=100.0);
+    }
+}

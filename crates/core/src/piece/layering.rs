@@ -1,0 +1,34 @@
+use super::check::Checker;
+use crate::units::Length;
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+/// How the piece is going to be sliced, for changes of filament with one nozzle.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[serde(deny_unknown_fields)]
+pub struct Layering {
+    /// Height of a layer, 0.02 to 2 mm.
+    pub height: Length,
+    /// Height of the first layer, 0.02 to 2 mm.
+    pub first: Length,
+    /// How many layers above its face a colour starts, so that the first layer of it is not spoilt
+    /// by the filament before: 0, 1 or 2.
+    pub start: u32,
+}
+
+impl Default for Layering {
+    /// 0.2 mm throughout, each colour from its face on (common practice, no source).
+    fn default() -> Self {
+        Layering { height: Length::mm(0.2), first: Length::mm(0.2), start: 0 }
+    }
+}
+
+impl Layering {
+    pub(super) fn check(&self, checker: &mut Checker) {
+        let (height, first) = ("A layer", "The first layer");
+        checker.range("layers.height", height, self.height, 0.02..=2.0);
+        checker.range("layers.first", first, self.first, 0.02..=2.0);
+        let what = "The layers a colour starts above its face";
+        checker.count("layers.start", what, self.start, 0..=2);
+    }
+}

@@ -1,0 +1,248 @@
+//! Colours: bodies that make up the whole, files in parts, and changes of filament.
+
+use kalotype_core::build::{Evaluation, evaluate};
+use kalotype_core::colour::{
+    Filament, Pause, explain, pause_lines, plan_swaps, shipped_palette, swap_sheet,
+};
+use kalotype_core::formats::{Division, Format, OutFile, Wanted, export, stl};
+use kalotype_core::piece::{Edit, ElementKind, Piece, apply};
+use kalotype_core::plane::Tolerance;
+use kalotype_core::units::{Length, Unit};
+use serde_json::{Value, json};
+
+fn set(target: &str, field: &str, value: Value) -> Edit {
+    Edit::Set { target: target.into(), field: field.into(), value }
+}
+
+fn spool(id: &str) -> Filament {
+    shipped_palette().into_iter().find(|filament| filament.id == id).unwrap()
+}
+
+fn colour(target: &str, field: &str, id: &str) -> Edit {
+    let filament = Some(spool(id));
+    Edit::Colour { target: target.into(), field: field.into(), filament }
+}
+
+fn made(edits: &[Edit]) -> (Piece, Evaluation) {
+    let piece = apply(&Piece::new("Tide watch", Unit::Millimetre), edits).unwrap().piece;
+    let found = evaluate(&piece, Tolerance::Normal);
+    for body in &found.bodies {
+        assert!(body.mesh.soundness().is_sound() && body.volume > 0.0);
+    }
+    (piece, found)
+}
+
+/// A fob of three colours: 3 mm plate, white letters 1.5 mm proud, an orange rim 1 mm proud.
+fn fob() -> Vec<Edit> {
+    vec![
+        Edit::add(ElementKind::Hole),
+        Edit::add(ElementKind::Rim),
+        Edit::add(ElementKind::Lettering),
+        colour("lettering-1", "colour", "sail"),
+        colour("rim-1", "colour", "lifebuoy"),
+    ]
+}
+
+fn volume_of(piece: &Piece, found: &Evaluation, id: &str) -> f64 {
+    let at = piece.filaments.iter().position(|filament| filament.id == id).unwrap();
+    found.bodies.iter().find(|body| body.filament == at).map_or(0.0, |body| body.volume)
+}
+
+#[test]
+fn each_colour_has_the_volume_of_its_prisms_and_roots_change_only_the_split() {
+    let (piece, found) = made(&fob());
+    let area = |id: &str| found.layout.element(id).unwrap().region.area();
+    assert_eq!(found.bodies.len(), 3);
+    assert!((volume_of(&piece, &found, "sail") - 1.5 * area("lettering-1")).abs() < 1e-6);
+    let sum: f64 = found.bodies.iter().map(|body| body.volume).sum();
+    assert!((sum - found.measures.volume).abs() <= 1e-9 * sum);
+
+    let mut rooted = fob();
+    rooted.push(set("lettering-1", "root", json!(0.8)));
+    let (piece, deeper) = made(&rooted);
+    assert!((volume_of(&piece, &deeper, "sail") - 2.3 * area("lettering-1")).abs() < 2e-3);
+    assert!((deeper.measures.volume - found.measures.volume).abs() < 1e-6);
+}
+
+#[test]
+fn inlays_take_their_place_out_of_the_plate() {
+    let edits = [
+        Edit::add(ElementKind::Lettering),
+        set("lettering-1", "relief", json!({ "flush": 0.6 })),
+        colour("lettering-1", "colour", "sail"),
+        colour("blank", "faces.bottom.colour", "tar"),
+        Edit::add(ElementKind::Recess),
+        set("recess-1", "shape", json!({ "inset": 9.0 })),
+        set("recess-1", "depth", json!({ "by": 1.0 })),
+        colour("recess-1", "floor.colour", "lantern"),
+        set("recess-1", "floor.depth", json!(0.4)),
+    ];
+    let (piece, found) = made(&edits);
+    let plate = found.layout.plate.outline.area();
+    let recess = found.layout.element("recess-1").unwrap().region.clone();
+    let letters = found.layout.element("lettering-1").unwrap().region.clone();
+    // The recess, cut later, takes the letters' inlay away where they meet.
+    let inlaid = 0.6 * letters.difference(&recess).area();
+    assert!((volume_of(&piece, &found, "sail") - inlaid).abs() < 0.01);
+    assert!((volume_of(&piece, &found, "tar") - 0.6 * plate).abs() < 0.02);
+    assert!((volume_of(&piece, &found, "lantern") - 0.4 * recess.area()).abs() < 0.02);
+    // None of it changes the shape. Heights lie on a grid of 2⁻¹⁶ mm.
+    assert!((found.measures.volume - 3.0 * plate + recess.area()).abs() < 0.02);
+    assert!(found.findings.iter().all(|finding| finding.code != "unseen"));
+}
+
+#[test]
+fn a_colour_is_given_and_taken_back_and_filaments_follow() {
+    let (piece, _) = made(&fob());
+    let ids = |piece: &Piece| piece.filaments.iter().map(|f| f.id.clone()).collect::<Vec<_>>();
+    assert_eq!(ids(&piece), ["harbour", "sail", "lifebuoy"]);
+    let plain = Edit::Colour { target: "rim-1".into(), field: "colour".into(), filament: None };
+    let piece = apply(&piece, &[plain]).unwrap().piece;
+    assert_eq!(ids(&piece), ["harbour", "sail"]);
+    let found = evaluate(&piece, Tolerance::Draft);
+    assert_eq!(found.bodies.len(), 2);
+
+    // A pasted element brings its filament along, or takes the colour of the plate.
+    let element = Box::new(piece.element("lettering-1").unwrap().clone());
+    let other = Piece::new("Other", Unit::Millimetre);
+    let paste = |filaments: Vec<Filament>| {
+        let element = element.clone();
+        apply(&other, &[Edit::Insert { element, filaments }]).unwrap().piece
+    };
+    assert_eq!(ids(&paste(piece.filaments.clone())), ["harbour", "sail"]);
+    assert_eq!(paste(Vec::new()).element("lettering-1").unwrap().colour(), None);
+
+    let unknown = apply(&piece, &[set("rim-1", "colour", json!("mauve"))]).unwrap_err();
+    assert_eq!((unknown.target.as_str(), unknown.field.as_str()), ("rim-1", "colour"));
+    assert!(unknown.message.contains("harbour, sail"), "{unknown}");
+}
+
+fn files(piece: &Piece, found: &Evaluation, format: Format, division: Division) -> Vec<OutFile> {
+    export(piece, found, Wanted { format, division, date: Some("2026-11-25") })
+}
+
+#[test]
+fn mesh_files_hold_the_parts_they_say() {
+    let (piece, found) = made(&fob());
+    let names = |files: &[OutFile]| files.iter().map(|file| file.name.clone()).collect::<Vec<_>>();
+
+    let whole = files(&piece, &found, Format::Stl, Division::Together);
+    assert_eq!(names(&whole), ["tide-watch.stl"]);
+    let split = files(&piece, &found, Format::Stl, Division::Split);
+    assert_eq!(
+        names(&split),
+        [
+            "tide-watch-harbour-blue.stl",
+            "tide-watch-sail-white.stl",
+            "tide-watch-lifebuoy-orange.stl"
+        ]
+    );
+    let volume = |file: &OutFile| stl::read(&file.bytes).unwrap().measures().volume;
+    let sum: f64 = split.iter().map(volume).sum();
+    assert!((sum - volume(&whole[0])).abs() < 1e-3);
+    for file in whole.iter().chain(&split) {
+        assert!(!file.bytes.starts_with(b"solid"), "a binary STL that looks like text");
+    }
+
+    // tobj, another reader: three models with their materials and colours.
+    let obj = files(&piece, &found, Format::Obj, Division::Split);
+    assert_eq!(names(&obj), ["tide-watch.obj", "tide-watch.mtl"]);
+    let (models, materials) =
+        tobj::load_obj_buf(&mut &obj[0].bytes[..], &tobj::LoadOptions::default(), |path| {
+            assert_eq!(path.to_str(), Some("tide-watch.mtl"));
+            tobj::load_mtl_buf(&mut &obj[1].bytes[..])
+        })
+        .unwrap();
+    let materials = materials.unwrap();
+    assert_eq!(models.len(), 3);
+    for (model, body) in models.iter().zip(&found.bodies) {
+        let filament = &piece.filaments[body.filament];
+        let material = &materials[model.mesh.material_id.unwrap()];
+        assert_eq!(material.name, filament.id);
+        let diffuse = material.diffuse.unwrap();
+        for (found, exact) in diffuse.iter().zip(filament.colour.0) {
+            assert!((f64::from(*found) * 255.0 - f64::from(exact)).abs() < 0.01);
+        }
+        assert_eq!(model.mesh.indices.len(), 3 * body.mesh.triangles.len());
+    }
+    let apart = files(&piece, &found, Format::Obj, Division::Apart);
+    assert_eq!((apart.len(), &apart[2].name[..]), (6, "tide-watch-sail-white.obj"));
+}
+
+/// Layers of 0.2 mm: 3 mm of plate are 15 layers, letters from 3 to 4.5 mm.
+#[test]
+fn swaps_come_at_the_layer_where_the_colour_begins() {
+    let mut edits =
+        vec![Edit::add(ElementKind::Lettering), colour("lettering-1", "colour", "sail")];
+    let (piece, found) = made(&edits);
+    let plan = plan_swaps(&found, piece.layers);
+    // The middle of a 23rd layer would be at the very top.
+    assert_eq!((plan.layers, plan.swaps.len()), (22, 1));
+    assert_eq!((plan.swaps[0].layer, plan.swaps[0].filament), (16, 1));
+    assert!((plan.swaps[0].height - 3.0).abs() < 1e-9);
+    assert!(plan.conflicts.is_empty());
+
+    // One layer higher; and with another first layer the same face falls into another layer.
+    edits.extend([
+        set("piece", "layers.start", json!(1)),
+        set("piece", "layers.first", json!(0.3)),
+        set("piece", "layers.height", json!(0.1)),
+    ]);
+    let (piece, found) = made(&edits);
+    let plan = plan_swaps(&found, piece.layers);
+    assert_eq!((plan.layers, plan.swaps[0].layer), (43, 30));
+    assert!((plan.swaps[0].height - 3.1).abs() < 1e-9);
+    insta::assert_snapshot!(
+        [swap_sheet(&piece, &found, &plan), pause_lines(&piece, &plan, Pause::M600)].join("\n")
+    );
+}
+
+#[test]
+fn layers_of_two_colours_are_said_with_their_cure_and_as_few_swaps_as_can_be() {
+    // The rim stands beside the letters from 3 to 4 mm, and the letters go on to 4.5 mm.
+    let (piece, found) = made(&fob());
+    let plan = plan_swaps(&found, piece.layers);
+    assert_eq!(plan.swaps.len(), 1, "letters all the way: one change, not two");
+    assert_eq!(piece.filaments[plan.swaps[0].filament].id, "sail");
+    assert_eq!(plan.conflicts.len(), 1);
+    let conflict = &plan.conflicts[0];
+    assert_eq!(conflict.layers, (16, 20));
+    let said = explain(&piece, &found, conflict);
+    assert_eq!(
+        said,
+        "Layers 16 to 20 (3 mm to 4 mm) have Sail white and Lifebuoy orange; one nozzle prints them \
+         in Sail white. The rim and the lettering both begin at 3 mm: give them one colour, or sink \
+         one of them into the plate in the plate’s colour."
+    );
+
+    // An inlay shares its layers with the plate around it.
+    let mut inlaid =
+        vec![Edit::add(ElementKind::Lettering), colour("lettering-1", "colour", "sail")];
+    inlaid.push(set("lettering-1", "relief", json!({ "flush": 0.6 })));
+    let (piece, found) = made(&inlaid);
+    let plan = plan_swaps(&found, piece.layers);
+    assert_eq!((plan.swaps.len(), plan.conflicts.len()), (0, 1));
+    let said = explain(&piece, &found, &plan.conflicts[0]);
+    assert!(said.ends_with("The lettering is level with its face: raise it instead."), "{said}");
+    inlaid.push(set("lettering-1", "relief", json!({ "raised": { "by": 0.6 } })));
+    let (piece, found) = made(&inlaid);
+    assert!(plan_swaps(&found, piece.layers).conflicts.is_empty(), "the cure cures");
+}
+
+/// The price of a piece: mass of each colour by its density and spool.
+#[test]
+fn cost_is_the_sum_over_the_spools() {
+    let (piece, found) = made(&fob());
+    let cost: f64 = found
+        .bodies
+        .iter()
+        .map(|body| {
+            let filament = &piece.filaments[body.filament];
+            filament.cost_of(filament.mass_of(body.volume))
+        })
+        .sum();
+    let cheapest = 24.0 / 1000.0 * found.measures.volume * 1.24e-3;
+    let dearest = cheapest * 26.0 / 24.0;
+    assert!((cheapest..=dearest).contains(&cost), "{cheapest} {cost} {dearest}");
+    assert_eq!(piece.layers.height, Length::mm(0.2));
+}

@@ -1,0 +1,115 @@
+// What the page does to take a piece away: which files there will be, and changes of filament.
+import { send } from '../requests.js';
+
+const MESHES = ['stl', 'stl-text', '3mf', 'obj'];
+const NOTES = {
+  stl: 'Every program for printing reads it. It has no unit and no colours; the figures are millimetres.',
+  'stl-text': 'The same to be read by people, about five times as large.',
+  '3mf': 'With names, unit and colours, packed small. The piece lies where the printer’s bed begins.',
+  obj: 'For drawing programs; in parts with a library of materials. It has no unit; the figures are millimetres.',
+  svg: 'Outlines true to size, a group for what is cut and one for each depth and colour.',
+  dxf: 'Outlines in millimetres, a layer for what is cut and one for each depth and colour.',
+  'plan-png': 'A picture of the face, 1280 points along its longer side, on nothing.',
+  'solid-png': 'A picture of the solid, 1280 × 960 points, on nothing.',
+  piece: 'The piece itself, to be opened here again.',
+};
+const DIVISIONS = {
+  stl: { together: 'All in one file.', split: 'A file for each colour, on one origin.', apart: 'A file for each colour, on one origin.' },
+  '3mf': { together: 'One object in the colour of the plate.', split: 'One object of a part for each colour.', apart: 'An object for each colour, in their places.' },
+  obj: { together: 'One object without colours.', split: 'One file, an object for each colour.', apart: 'A file for each colour, on one origin.' },
+};
+
+/** A size in bytes: "12 kB". */
+const bytesOf = (bytes) => (bytes < 10_000 ? `${(bytes / 1000).toFixed(1)} kB` : bytes < 1e6 ? `${Math.round(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`);
+
+/** The part of the page that exports. */
+export const exporting = (desk, id) => ({
+  tolerance: 'normal',
+  format: '3mf',
+  colours: 'split',
+  files: [],
+  archive: null,
+  working: false,
+  fileTrouble: '',
+  pause: 'm600',
+  swapSheet: '',
+  pauseLines: '',
+
+  get isMesh() { return MESHES.includes(this.format); },
+  get dividesColours() { return this.isMesh && this.isColoured; },
+  get formatNote() { return NOTES[this.format]; },
+  get divisionNote() { return DIVISIONS[this.format === 'stl-text' ? 'stl' : this.format]?.[this.colours] ?? ''; },
+  get options() {
+    const colours = this.isColoured ? this.colours : 'together';
+    return new URLSearchParams({ format: this.format, tolerance: this.tolerance, colours }).toString();
+  },
+  get fileAddress() { return `/pieces/${id}/export?${this.options}`; },
+  get fileWord() { return this.archive ? 'ZIP' : (this.files[0]?.name.split('.').pop() ?? this.format).toUpperCase(); },
+
+  chooseFormat(event) {
+    this.format = event.target.value;
+    this.list();
+  },
+  chooseColours(event) {
+    this.colours = event.target.value;
+    this.list();
+  },
+  chooseTolerance(event) {
+    this.tolerance = event.target.value;
+    this.list();
+  },
+
+  /** What would be written, by the server's own count. */
+  async list() {
+    const asked = this.options;
+    this.working = true;
+    try {
+      const { files, archive } = await (await send('GET', `${desk.address}/export?${asked}`)).json();
+      if (asked !== this.options) return;
+      this.files = files.map((file) => ({ ...file, size: bytesOf(file.bytes), count: file.triangles === null ? '' : `${file.triangles.toLocaleString('en').replace(/,/g, ' ')} triangles` }));
+      this.archive = archive;
+      this.fileTrouble = '';
+      this.working = false;
+    } catch (error) {
+      this.files = [];
+      this.working = false;
+      this.fileTrouble = error.message;
+    }
+  },
+  /** The names follow the pattern as it is typed. */
+  renameFiles(event) {
+    desk.set('piece', 'file_name', event.target.value, {
+      done: () => this.list(),
+      refused: (error) => (this.fileTrouble = error.message),
+    });
+  },
+
+  get swapList() {
+    const { swaps, piece } = this.view ?? {};
+    return (swaps?.swaps ?? []).map((swap) => ({ ...swap, name: piece.filaments[swap.filament].name, fill: piece.filaments[swap.filament].colour, at: `${swap.height.toFixed(2)} mm` }));
+  },
+  get beginsWith() {
+    const filament = this.view?.piece.filaments[this.view.swaps?.begins_with ?? 0];
+    return filament ?? { name: '', colour: 'none' };
+  },
+  get reasons() { return this.view?.swaps?.reasons ?? []; },
+  get sheetAddress() { return `data:text/plain;charset=utf-8,${encodeURIComponent(this.swapSheet)}`; },
+  get layersInAll() { return this.view?.swaps?.layers ?? 0; },
+  setStart(event) { desk.set('piece', 'layers.start', Number(event.target.value), { done: () => this.tellSwaps() }); },
+  get layerStart() { return String(this.view?.piece.layers.start ?? 0); },
+  choosePause(event) {
+    this.pause = event.target.value;
+    this.tellSwaps();
+  },
+  async tellSwaps() {
+    try {
+      const { sheet, lines } = await (await send('GET', `${desk.address}/swaps?pause=${this.pause}`)).json();
+      this.swapSheet = sheet;
+      this.pauseLines = lines;
+    } catch (error) {
+      this.fileTrouble = error.message;
+    }
+  },
+  copyLines() { return navigator.clipboard?.writeText(this.pauseLines); },
+  copySheet() { return navigator.clipboard?.writeText(this.swapSheet); },
+});
