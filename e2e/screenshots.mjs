@@ -82,9 +82,25 @@ try {
   await shoot(page, 'preflight');
   await page.getByRole('button', { name: 'Undo' }).click();
 
-  await piece(page, 'Berth 7, MS Łosoś');
+  await piece(page, 'Tide medal, Ğülşah');
   await page.getByRole('button', { name: 'Export' }).click();
+  await page.getByText('kB').first().waitFor();
   await shoot(page, 'export');
+  await page.getByRole('dialog').getByRole('button', { name: 'Close' }).click();
+
+  await piece(page, 'Watch medal, Ólafur');
+  await page.getByLabel('Bodies shown').selectOption('apart');
+  await page.getByRole('button', { name: /colours, / }).click();
+  await page.waitForFunction(() => document.querySelector('#f-pause-lines').value !== '');
+  await shoot(page, 'swaps');
+  const bytes = await (await page.request.get(`${page.url()}/export?format=3mf&colours=split`)).body();
+  await page.goto(`${home}filaments`);
+  await shoot(page, 'filaments');
+  await page.goto(`${home}meshes`);
+  await page.getByLabel('Choose a mesh file').setInputFiles({ name: 'watch-medal.3mf', mimeType: 'model/3mf', buffer: bytes });
+  await page.locator('[data-ready=yes]').waitFor();
+  await page.waitForLoadState('networkidle');
+  await shoot(page, 'mesh');
 
   const dark = await browser.newPage({ viewport: config.use.viewport, colorScheme: 'dark' });
   await piece(dark, 'Berth 7, MS Łosoś');

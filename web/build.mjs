@@ -41,7 +41,7 @@ execFileSync(
 );
 
 await esbuild.build({
-  entryPoints: { pieces: join(here, 'src/pieces.js'), piece: join(here, 'src/piece/main.js'), form: join(here, 'src/piece/form.js'), typefaces: join(here, 'src/typefaces.js'), filaments: join(here, 'src/filaments.js') },
+  entryPoints: { pieces: join(here, 'src/pieces.js'), piece: join(here, 'src/piece/main.js'), form: join(here, 'src/piece/form.js'), typefaces: join(here, 'src/typefaces.js'), filaments: join(here, 'src/filaments.js'), meshes: join(here, 'src/meshes.js') },
   bundle: true,
   splitting: true,
   format: 'esm',

@@ -39,8 +39,10 @@ for (const colorScheme of ['light', 'dark']) {
     expect(await faults(page)).toEqual([]);
     await page.goto('/typefaces');
     expect(await faults(page)).toEqual([]);
-    await page.goto('/filaments');
-    expect(await faults(page)).toEqual([]);
+    for (const address of ['/filaments', '/meshes']) {
+      await page.goto(address);
+      expect(await faults(page)).toEqual([]);
+    }
   });
 }
 

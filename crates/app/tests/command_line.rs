@@ -125,6 +125,46 @@ fn colours_are_written_together_split_and_apart_and_reported_as_json() {
     assert!(said.ends_with("\nM0\n"), "{said}");
 }
 
+#[test]
+fn a_mesh_is_looked_into_and_its_faults_have_an_exit_code() {
+    let folder = tempfile::tempdir().unwrap();
+    let medal = folder.path().join("medal.3mf");
+    let built = kalotype(&[
+        "build",
+        text(&demo_piece("watch-medal")),
+        "-o",
+        text(&medal),
+        "--colours",
+        "split",
+    ]);
+    assert!(built.status.success());
+    let look = |path: &Path| {
+        let done = kalotype(&["look", text(path), "--json"]);
+        (done.status.code(), serde_json::from_slice::<Value>(&done.stdout).unwrap_or_default())
+    };
+    let (code, report) = look(&medal);
+    assert_eq!(
+        (code, &report["unit"], &report["is_sound"]),
+        (Some(0), &"millimeter".into(), &true.into())
+    );
+    let names: Vec<_> = report["bodies"].as_array().unwrap().iter().map(|b| &b["name"]).collect();
+    assert_eq!(names, ["Harbour blue", "Sail white", "Lantern yellow"]);
+    assert_eq!(report["bodies"][2]["colour"], "#e9bc3f");
+
+    let open = folder.path().join("open.obj");
+    std::fs::write(&open, "v 0 0 0\nv 1 0 0\nv 0 1 0\nf 1 2 3\n").unwrap();
+    let (code, report) = look(&open);
+    assert_eq!((code, &report["faults"]["open_edges"]), (Some(4), &3.into()));
+    assert_eq!(report["sentences"][0], "3 open edges: there is a gap in the surface.");
+
+    let nothing = folder.path().join("nothing.stl");
+    std::fs::write(&nothing, "a note").unwrap();
+    let done = kalotype(&["look", text(&nothing)]);
+    let said = String::from_utf8_lossy(&done.stderr);
+    assert_eq!(done.status.code(), Some(1));
+    assert!(said.contains("this is no STL, OBJ or 3MF file"), "{said}");
+}
+
 /// A server on a free port, killed without warning at the end.
 struct Server {
     child: Child,

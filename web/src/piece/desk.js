@@ -4,6 +4,7 @@
 // concern the same field only the last is kept, so a slow network never blocks typing and never
 // piles up. An answer older than the one shown is dropped.
 import { Refused, send } from '../requests.js';
+import { decode } from './decode.js';
 
 const COPIED = 'kalotype-copied';
 const FIRST_RETRY_MS = 500;
@@ -15,23 +16,6 @@ let gestures = 0;
 export function newGesture() {
   gestures += 1;
   return `${Date.now().toString(36)}-${gestures}`;
-}
-
-/** Reads an answer: JSON and the meshes of the bodies in one. */
-function decode(buffer) {
-  const data = new DataView(buffer);
-  const jsonLength = data.getUint32(0, true);
-  const view = JSON.parse(new TextDecoder().decode(new Uint8Array(buffer, 4, jsonLength)));
-  let at = 4 + jsonLength;
-  const next = () => data.getUint32((at += 4) - 4, true);
-  const bodies = Array.from({ length: next() }, () => {
-    const [filament, vertices, triangles] = [next(), next(), next()];
-    const positions = new Float32Array(buffer, at, 3 * vertices);
-    const indices = new Uint32Array(buffer, at + 12 * vertices, 3 * triangles);
-    at += 12 * (vertices + triangles);
-    return { filament, positions, indices };
-  });
-  return { view: Object.freeze(view), bodies };
 }
 
 /** The same seen from the back: left and right exchanged. */

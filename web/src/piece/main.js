@@ -220,11 +220,14 @@ Alpine.data('piecePage', () => joined({
     this.wire = !this.wire;
     solid?.setWire(this.wire);
   },
-  focusWords() {
+  /** Puts the caret into the words of what was added, as soon as their field is there. */
+  focusWords(frames = 10) {
     const words = this.$refs.words;
     if (this.isLettering && words) {
       words.focus();
       words.select();
+    } else if (this.isLettering && frames > 0) {
+      requestAnimationFrame(() => this.focusWords(frames - 1));
     }
   },
   chooseEmblem(event) {

@@ -2,6 +2,7 @@
 
 mod build;
 mod facts;
+mod look;
 mod serve;
 mod swaps;
 
@@ -31,10 +32,12 @@ Examples:
   kalotype build fob.json -o fob.3mf --colours split --tolerance fine
   kalotype build fob.json -o parts/ --format stl --colours split --json
   kalotype swaps fob.json --pause m600          changes of filament with one nozzle
+  kalotype look part.stl                        what is in a mesh of somebody else's
   kalotype facts fob.json | jq .volume_mm3      sizes, mass and what preflight says, as JSON
 
 Exit codes: 0 done; 1 not done, with the reason on standard error; 2 wrong arguments;
-3 (build, facts, swaps) the piece cannot be built, and preflight says why.";
+3 (build, facts, swaps) the piece cannot be built, and preflight says why;
+4 (look) the mesh has faults.";
 
 #[derive(Subcommand)]
 enum Command {
@@ -46,6 +49,8 @@ enum Command {
     Build(BuildArguments),
     /// Print sizes, mass and findings of a piece file as JSON.
     Facts(FactsArguments),
+    /// Say what is in a mesh file (STL, OBJ, 3MF), how large it is and what is wrong with it.
+    Look(LookArguments),
     /// Print the changes of filament of a piece file for a printer with one nozzle.
     Swaps(SwapsArguments),
 }
@@ -101,6 +106,15 @@ struct BuildArguments {
     #[arg(long)]
     ascii: bool,
     /// Print what was written, the facts and the findings as JSON.
+    #[arg(long)]
+    json: bool,
+}
+
+#[derive(Args)]
+struct LookArguments {
+    /// The mesh file.
+    file: PathBuf,
+    /// Print the report as JSON.
     #[arg(long)]
     json: bool,
 }
@@ -183,6 +197,9 @@ impl From<ToleranceArgument> for Tolerance {
     }
 }
 
+/// What ends a look into a mesh that is not sound.
+const UNSOUND: u8 = 4;
+
 /// What ends a command whose piece cannot be built.
 const NOT_BUILDABLE: u8 = 3;
 
@@ -193,6 +210,7 @@ pub fn run(arguments: Arguments) -> anyhow::Result<ExitCode> {
         Command::Demo(arguments) => serve::demo(&arguments),
         Command::Build(arguments) => build::run(&arguments),
         Command::Facts(arguments) => facts::run(&arguments),
+        Command::Look(arguments) => look::run(&arguments),
         Command::Swaps(arguments) => swaps::run(&arguments),
     }
 }

@@ -6,7 +6,7 @@ use kalotype_core::colour::{SwapPlan, Tones, explain, plan_swaps};
 use kalotype_core::piece::{ElementKind, Piece, Side};
 use kalotype_core::plane::Rect;
 use kalotype_core::preflight::Finding;
-use kalotype_core::solid::Act;
+use kalotype_core::solid::{Act, Mesh};
 use kalotype_store::Head;
 use serde::Serialize;
 
@@ -223,16 +223,23 @@ pub fn encode(head: &Head, evaluation: &Evaluation, added: Option<&str>) -> Vec<
         swaps: swaps_of(&head.piece, evaluation),
         findings: &evaluation.findings,
     };
-    let mut json = serde_json::to_vec(&view).expect("a view has only string keys");
+    let json = serde_json::to_vec(&view).expect("a view has only string keys");
+    let bodies = evaluation.bodies.iter().map(|body| (body.filament, &body.mesh));
+    with_bodies(json, bodies.collect())
+}
+
+/// JSON and the meshes of bodies in one, as [`encode`] has it.
+pub fn with_bodies(mut json: Vec<u8>, bodies: Vec<(usize, &Mesh)>) -> Vec<u8> {
     json.resize(json.len().next_multiple_of(4), b' ');
-    let of_body = |body: &Body| 12 * (1 + body.mesh.vertices.len() + body.mesh.triangles.len());
-    let size = 8 + json.len() + evaluation.bodies.iter().map(of_body).sum::<usize>();
+    let of_body =
+        |(_, mesh): &(usize, &Mesh)| 12 * (1 + mesh.vertices.len() + mesh.triangles.len());
+    let size = 8 + json.len() + bodies.iter().map(of_body).sum::<usize>();
     let mut bytes = Vec::with_capacity(size);
     bytes.extend((json.len() as u32).to_le_bytes());
     bytes.extend(json);
-    bytes.extend((evaluation.bodies.len() as u32).to_le_bytes());
-    for Body { filament, mesh, .. } in &evaluation.bodies {
-        for count in [*filament, mesh.vertices.len(), mesh.triangles.len()] {
+    bytes.extend((bodies.len() as u32).to_le_bytes());
+    for (filament, mesh) in bodies {
+        for count in [filament, mesh.vertices.len(), mesh.triangles.len()] {
             bytes.extend((count as u32).to_le_bytes());
         }
         bytes.extend(mesh.vertices.iter().flatten().flat_map(|v| (*v as f32).to_le_bytes()));

@@ -10,6 +10,7 @@ mod error;
 mod exports;
 mod filaments;
 mod guard;
+mod meshes;
 mod pictures;
 mod piece_page;
 mod pieces;
@@ -19,6 +20,7 @@ mod typefaces;
 
 pub use answer::{facts_of, swaps_of};
 pub use exports::today;
+pub use meshes::report_on;
 
 use actix_web::middleware::{Compress, from_fn};
 use actix_web::{App, HttpServer, web};
@@ -94,6 +96,8 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(typefaces::keep_typeface)
         .service(typefaces::drop_typeface)
         .service(typefaces::faces_for)
+        .service(meshes::meshes_page)
+        .service(meshes::look_into_mesh)
         .service(pictures::sample)
         .service(pictures::emblem_picture)
         .default_service(web::to(error::not_found));

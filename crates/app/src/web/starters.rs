@@ -126,8 +126,8 @@ struct FormPage {
     fields: Vec<FormField>,
     faces: Vec<(String, String)>,
     emblems: Vec<(String, String)>,
-    /// The format its file is offered in: one that has colours, where the piece has several.
-    format: &'static str,
+    /// Whether it is offered in a format that has colours, too.
+    is_coloured: bool,
 }
 
 /// The short form of a piece.
@@ -137,9 +137,8 @@ pub async fn form_page(studio: web::Data<Studio>, id: web::Path<String>) -> Http
         Ok(head) => {
             let own = own_typefaces();
             let faces = own.iter().chain(TYPEFACES.iter());
-            let is_coloured = head.piece.filaments.len() > 1;
             html(&FormPage {
-                format: if is_coloured { "3mf" } else { "stl" },
+                is_coloured: head.piece.filaments.len() > 1,
                 fields: head.piece.form(),
                 id: head.id,
                 name: head.piece.name,

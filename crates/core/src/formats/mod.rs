@@ -10,6 +10,7 @@ mod export;
 mod file_name;
 mod model;
 pub mod obj;
+mod read_mesh;
 pub mod render;
 pub mod stl;
 pub mod svg;
@@ -21,4 +22,7 @@ pub use drawing::{Drawing, DrawnLayer};
 pub use export::{Format, OutFile, Wanted, archive_name, export};
 pub use file_name::file_name;
 pub use model::{Division, Model, Part};
+pub use read_mesh::{
+    FoundBody, FoundMesh, MAX_MESH_BYTES, MAX_TRIANGLES, MeshFileError, read_mesh,
+};
 use xml_text::xml_text;

@@ -4,12 +4,10 @@
 //! a binary file has a header of 80 bytes, a count of triangles as u32, and 50 bytes for each
 //! triangle: normal and three corners as f32, then a u16 of attributes; all little-endian.
 
+use super::MAX_TRIANGLES;
 use crate::solid::{Mesh, cross, minus};
 use std::fmt::Write;
 use thiserror::Error;
-
-/// The most triangles a file may have to be read.
-pub const MAX_TRIANGLES: usize = 2_000_000;
 
 const HEADER: usize = 80;
 const RECORD: usize = 50;

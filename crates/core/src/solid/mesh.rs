@@ -59,6 +59,25 @@ impl Mesh {
         mesh
     }
 
+    /// The same with vertices at one place made one.
+    pub fn welded(self) -> Self {
+        let mut index: HashMap<[u64; 3], u32> = HashMap::with_capacity(self.vertices.len());
+        let mut vertices = Vec::with_capacity(self.vertices.len());
+        let place: Vec<u32> = self
+            .vertices
+            .iter()
+            .map(|vertex| {
+                let key = vertex.map(|v| (v + 0.0).to_bits());
+                *index.entry(key).or_insert_with(|| {
+                    vertices.push(*vertex);
+                    vertices.len() as u32 - 1
+                })
+            })
+            .collect();
+        let triangles = self.triangles.into_iter().map(|t| t.map(|i| place[i as usize])).collect();
+        Mesh { vertices, triangles }
+    }
+
     /// Keeps only the vertices that triangles use, in their order.
     pub fn drop_unused_vertices(&mut self) {
         let mut used = vec![false; self.vertices.len()];

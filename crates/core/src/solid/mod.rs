@@ -1,11 +1,13 @@
 //! Solids: sections by height, the closed mesh built from them, and what can be measured on it.
 
+mod faults;
 mod mesh;
 mod mesher;
 mod pinch;
 mod sections;
 mod slopes;
 
+pub use faults::Faults;
 pub use mesh::{Measures, Mesh, Soundness};
 pub(crate) use mesh::{cross, minus};
 pub use mesher::{MeshError, Meshed, mesh};

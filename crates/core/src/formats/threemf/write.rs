@@ -1,11 +1,8 @@
-//! 3MF, written.
-//!
-//! After the 3MF Core Specification 1.3 (3MF Consortium): a ZIP package (Open Packaging Conventions)
-//! of a list of content types, the relationships of the package, and the model in XML. Part names,
-//! namespaces and the order of elements are those of the specification; coordinates are written so
-//! that they read back exactly.
+//! Writing: a ZIP package (Open Packaging Conventions) of a list of content types, the relationships of
+//! the package, and the model in XML. Part names, namespaces and the order of elements are those of
+//! the specification; coordinates are written so that they read back exactly.
 
-use super::{Model, archive, xml_text};
+use super::super::{Model, archive, xml_text};
 use std::fmt::Write as _;
 
 /// Namespace of the core specification.

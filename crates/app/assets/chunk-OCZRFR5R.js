@@ -1,0 +1,1 @@
+function l(e){let r=new DataView(e),i=r.getUint32(0,!0),c=JSON.parse(new TextDecoder().decode(new Uint8Array(e,4,i))),t=4+i,n=()=>r.getUint32((t+=4)-4,!0),a=Array.from({length:n()},()=>{let[d,o,s]=[n(),n(),n()],w=new Float32Array(e,t,3*o),g=new Uint32Array(e,t+12*o,3*s);return t+=12*(o+s),{filament:d,positions:w,indices:g}});return{view:Object.freeze(c),bodies:a}}export{l as a};
