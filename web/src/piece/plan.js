@@ -156,7 +156,7 @@ export class Plan {
         });
         return blank;
       },
-      (path, item) => set(path, { d: item.path, transform: this.transform, fill: this.desk.view.tones[plate.shown].flat }),
+      (path, item) => set(path, { d: item.path, transform: this.transform, fill: this.desk.view.tones[plate.shown].flat, stroke: this.desk.view.tones[plate.shown].line }),
     );
   }
 

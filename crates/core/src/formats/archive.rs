@@ -7,6 +7,8 @@ use zip::{CompressionMethod, ZipWriter};
 pub fn archive<'a>(files: impl Iterator<Item = (&'a str, &'a [u8])>) -> Vec<u8> {
     let options = SimpleFileOptions::default()
         .compression_method(CompressionMethod::Deflated)
+        // A tenth larger than at the usual level, in half the time.
+        .compression_level(Some(3))
         .last_modified_time(zip::DateTime::default());
     let mut package = ZipWriter::new(Cursor::new(Vec::new()));
     for (name, bytes) in files {

@@ -69,7 +69,8 @@ fn model_part(model: &Model<'_>) -> String {
             "<object id=\"{id}\" type=\"model\" name=\"{name}\" pid=\"{MATERIALS}\" \
              pindex=\"{material}\">\n<mesh>\n<vertices>\n"
         );
-        for [x, y, z] in &part.mesh.vertices {
+        // Exact in f32, which readers use, and half as long as in f64.
+        for [x, y, z] in part.mesh.vertices.iter().map(|vertex| vertex.map(|mm| mm as f32)) {
             let _ = writeln!(xml, "<vertex x=\"{x}\" y=\"{y}\" z=\"{z}\"/>");
         }
         xml.push_str("</vertices>\n<triangles>\n");
@@ -132,17 +133,19 @@ mod tests {
         package.by_name("3D/3dmodel.model").unwrap().read_to_string(&mut xml).unwrap();
         assert!(xml.contains("<metadata name=\"Title\">Ğül &amp; &lt;Łucja&gt;</metadata>"));
         assert!(xml.contains("<base name=\"Sail white\" displaycolor=\"#F2EFE6FF\"/>"));
-        let number = |line: &str, name: &str| -> f64 {
+        let number = |line: &str, name: &str| -> f32 {
             let (_, after) = line.split_once(&format!(" {name}=\"")).unwrap();
             after.split('"').next().unwrap().parse().unwrap()
         };
-        let vertices: Vec<[f64; 3]> = xml
+        let vertices: Vec<[f32; 3]> = xml
             .lines()
             .filter(|line| line.starts_with("<vertex "))
             .map(|line| ["x", "y", "z"].map(|axis| number(line, axis)))
             .collect();
         let bodies = found.bodies.iter();
-        let exact: Vec<_> = bodies.flat_map(|body| body.mesh.vertices.iter().copied()).collect();
+        let exact: Vec<_> = bodies
+            .flat_map(|body| body.mesh.vertices.iter().map(|v| v.map(|mm| mm as f32)))
+            .collect();
         assert_eq!((found.bodies.len(), vertices), (2, exact));
     }
 }
