@@ -128,36 +128,6 @@ fn whole_edit_twelve_letters(bencher: Bencher, round: f64) {
     bencher.bench(|| evaluate(black_box(&piece), Tolerance::Normal));
 }
 
-/// Words above and below on a 30 mm circle, rounded by 0.3 mm.
-#[divan::bench]
-fn whole_edit_medallion_with_words(bencher: Bencher) {
-    let mut edits = vec![
-        put("blank", "width", json!(50)),
-        put("blank", "height", json!(50)),
-        put("blank", "thickness", json!(5)),
-        put("blank", "outline", json!("ellipse")),
-        put("blank", "edges", json!({ "top": { "chamfer": 2.0 }, "bottom": { "chamfer": 2.0 } })),
-    ];
-    let centre = json!({ "across": { "from": "centre", "distance": 0.0 },
-        "up": { "from": "centre", "distance": 0.0 } });
-    for (id, words, middle, reading) in
-        [("lettering-1", "TIDE WATCH", 90, "clockwise"), ("lettering-2", "QUAY 2", -90, "upright")]
-    {
-        let circle = json!({ "circle": { "radius": 15.0, "reading": reading, "side": "outside",
-            "middle": middle, "spread": null } });
-        edits.extend([
-            Edit::add(ElementKind::Lettering),
-            put(id, "lines.0.words", json!(words)),
-            put(id, "size", json!({ "height": 6.0 })),
-            put(id, "course", circle),
-            put(id, "place", centre.clone()),
-            put(id, "edge", json!({ "round": 0.3 })),
-        ]);
-    }
-    let piece = apply(&Piece::new("Bench", Unit::Millimetre), &edits).unwrap().piece;
-    bencher.bench(|| evaluate(black_box(&piece), Tolerance::Normal));
-}
-
 /// 18 mm letters on a backing that follows them, with a loop.
 #[divan::bench]
 fn whole_edit_contour_tag(bencher: Bencher) {

@@ -215,6 +215,21 @@ fn layers_of_two_colours_are_said_with_their_cure_and_as_few_swaps_as_can_be() {
          one of them into the plate in the plate’s colour."
     );
 
+    // Letters in a recess share their layers with the walls around them.
+    let sunk = [
+        Edit::add(ElementKind::Recess),
+        Edit::add(ElementKind::Loop),
+        Edit::add(ElementKind::Lettering),
+        colour("lettering-1", "colour", "sail"),
+        set("lettering-1", "relief", json!({ "raised": "level-with-face" })),
+    ];
+    let (piece, found) = made(&sunk);
+    let plan = plan_swaps(&found, piece.layers);
+    let said = explain(&piece, &found, &plan.conflicts[0]);
+    let cure = "The lettering begins below the top of the plate, which is at 3 mm: let it begin there, on \
+                the face.";
+    assert!(said.ends_with(cure), "{said}");
+
     // An inlay shares its layers with the plate around it.
     let mut inlaid =
         vec![Edit::add(ElementKind::Lettering), colour("lettering-1", "colour", "sail")];

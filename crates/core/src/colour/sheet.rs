@@ -86,17 +86,21 @@ fn beside(
 ) -> String {
     let layout = &evaluation.layout;
     let what = placed.kind.word();
+    let face = layout.plate.thickness;
+    let in_plate =
+        printed_in == layout.plate.face_colour(placed.side) && placed.bottom < face - 1e-6;
     let mut neighbours = layout.elements.iter().filter(|other| {
         usize::from(other.colour) == printed_in
             && other.act == Act::Adds
-            && !other.prisms.is_empty()
+            && other.prisms.iter().any(|prism| prism.act == Act::Adds)
             && other.top > placed.bottom
             && other.bottom < placed.top
     });
-    let Some(other) = neighbours.next() else {
+    let Some(other) = neighbours.next().filter(|_| !in_plate) else {
         return format!(
-            "The {what} reaches below the top of the plate at {}: let it begin there, on the face.",
-            shown(layout.plate.thickness + evaluation.lift)
+            "The {what} begins below the top of the plate, which is at {}: let it begin there, on the \
+             face.",
+            shown(face + evaluation.lift)
         );
     };
     let (low, high) = if placed.bottom <= other.bottom { (placed, other) } else { (other, placed) };
