@@ -28,7 +28,7 @@ test('letters in another colour: seen, counted, swapped and taken away in parts'
   await expect(sheet.getByLabel('Lines for the printer')).toHaveValue('; before layer 16, Z 3.000 mm: Lifebuoy orange\nM600\n');
   await sheet.getByText('M25', { exact: true }).click();
   await sheet.getByLabel('A colour starts').selectOption('2 layers up');
-  await expect(sheet.getByText('before layer 18')).toBeVisible();
+  await expect(sheet.getByText('before layer 18', { exact: true })).toBeVisible();
   await expect(sheet.getByLabel('Lines for the printer')).toHaveValue('; before layer 18, Z 3.400 mm: Lifebuoy orange\nM25\n');
   await sheet.getByRole('button', { name: 'Close' }).click();
 
