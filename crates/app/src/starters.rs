@@ -69,7 +69,7 @@ mod tests {
                 .map(|finding| &finding.message)
                 .collect();
             assert!(said.is_empty(), "{id}: {said:?}");
-            assert!(found.mesh.soundness().is_sound() && found.parts == 1, "{id}");
+            assert!(found.mesh.faults().is_sound() && found.parts == 1, "{id}");
             assert_eq!(piece.form().len(), piece.fronted.len(), "{id}");
             assert!(!piece.fronted.is_empty() && piece.fronted.len() <= 6, "{id}");
         }

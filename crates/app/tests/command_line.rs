@@ -29,7 +29,7 @@ fn build_writes_both_forms_of_the_same_closed_solid() {
         let done = kalotype(&[&["build", text(&piece), "-o", text(&out)], extra].concat());
         assert!(done.status.success(), "{}", String::from_utf8_lossy(&done.stderr));
         let mesh = stl::read(&std::fs::read(&out).unwrap()).unwrap();
-        assert!(mesh.soundness().is_sound());
+        assert!(mesh.faults().is_sound());
         volumes.push(mesh.measures().volume);
     }
     assert!((volumes[0] - volumes[1]).abs() < 1e-6 * volumes[0]);
@@ -97,7 +97,7 @@ fn colours_are_written_together_split_and_apart_and_reported_as_json() {
         let bytes = std::fs::read(file["path"].as_str().unwrap()).unwrap();
         assert_eq!(file["bytes"], bytes.len());
         let mesh = stl::read(&bytes).unwrap();
-        assert!(mesh.soundness().is_sound());
+        assert!(mesh.faults().is_sound());
         volume += mesh.measures().volume;
     }
     let exact = whole["facts"]["volume_mm3"].as_f64().unwrap();

@@ -27,7 +27,7 @@ fn made(edits: &[Edit]) -> (Piece, Evaluation) {
     let piece = apply(&Piece::new("Tide watch", Unit::Millimetre), edits).unwrap().piece;
     let found = evaluate(&piece, Tolerance::Normal);
     for body in &found.bodies {
-        assert!(body.mesh.soundness().is_sound() && body.volume > 0.0);
+        assert!(body.mesh.faults().is_sound() && body.volume > 0.0);
     }
     (piece, found)
 }

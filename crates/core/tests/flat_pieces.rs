@@ -23,7 +23,7 @@ fn plate(width: f64, height: f64, thickness: f64) -> Vec<Edit> {
 fn made(edits: Vec<Edit>) -> Evaluation {
     let piece = apply(&Piece::new("Test", Unit::Millimetre), &edits).unwrap().piece;
     let found = evaluate(&piece, Tolerance::Fine);
-    assert!(found.mesh.soundness().is_sound(), "{:?}", found.mesh.soundness());
+    assert!(found.mesh.faults().is_sound(), "{:?}", found.mesh.faults());
     assert_eq!(found.parts, 1);
     found
 }

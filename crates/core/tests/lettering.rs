@@ -20,7 +20,7 @@ fn set(target: &str, field: &str, value: Value) -> Edit {
 fn made(edits: &[Edit]) -> Evaluation {
     let piece = apply(&Piece::new("Test", Unit::Millimetre), edits).unwrap().piece;
     let found = evaluate(&piece, Tolerance::Normal);
-    assert!(found.mesh.soundness().is_sound(), "{:?}", found.mesh.soundness());
+    assert!(found.mesh.faults().is_sound(), "{:?}", found.mesh.faults());
     let wrong = found.findings.iter().find(|finding| finding.weight != Weight::Look);
     assert!(wrong.is_none() && found.parts == 1, "{wrong:?}");
     found
@@ -291,7 +291,7 @@ fn damaged_fonts_never_break_a_solid() {
         piece.components[0].elements = vec![Element::Lettering(lettering)];
         let found = evaluate(&piece, Tolerance::Draft);
         if found.findings.first().is_none_or(|finding| finding.weight != Weight::Stop) {
-            assert!(found.mesh.soundness().is_sound(), "{:?}", found.mesh.soundness());
+            assert!(found.mesh.faults().is_sound(), "{:?}", found.mesh.faults());
             built += 1;
         }
     }

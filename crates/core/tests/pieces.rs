@@ -74,7 +74,7 @@ fn plates_and_holes_have_their_closed_form_volumes() {
         for (axis, middle) in [0.0, 0.0, t / 2.0].into_iter().enumerate() {
             assert!((found.measures.centre_of_mass[axis] - middle).abs() < 1e-4);
         }
-        assert!(found.mesh.soundness().is_sound());
+        assert!(found.mesh.faults().is_sound());
         assert_eq!(found.parts, 1);
     }
 }
@@ -493,8 +493,8 @@ proptest! {
         if found.findings.first().is_some_and(|finding| finding.weight == Weight::Stop) {
             return Ok(());
         }
-        let soundness = found.mesh.soundness();
-        prop_assert!(soundness.is_sound(), "{:?}", soundness);
+        let faults = found.mesh.faults();
+        prop_assert!(faults.is_sound(), "{:?}", faults);
         prop_assert!(found.measures.volume > 0.0);
         // Parts that touch along an edge are written 2 µm apart, which takes a little off.
         let parted = if found.partings > 0 { 0.2 + 1e-3 * found.measures.area } else { 2e-3 };
@@ -510,8 +510,8 @@ proptest! {
         // The bodies are sound, and together they are the whole.
         let mut together = 0.0;
         for body in &found.bodies {
-            let soundness = body.mesh.soundness();
-            prop_assert!(soundness.is_sound() && body.volume > 0.0, "{:?}", soundness);
+            let faults = body.mesh.faults();
+            prop_assert!(faults.is_sound() && body.volume > 0.0, "{:?}", faults);
             prop_assert!(body.mesh.vertices.len() < 3 * body.mesh.triangles.len());
             together += body.volume;
         }
@@ -519,7 +519,7 @@ proptest! {
 
         // The file says the same to whoever welds its f32 corners.
         let welded = stl::read(&stl::write_binary(&found.mesh, "x")).unwrap();
-        prop_assert!(welded.soundness().is_sound());
+        prop_assert!(welded.faults().is_sound());
         prop_assert!((welded.measures().volume - found.measures.volume).abs() <= 1e-6 * volume);
     }
 

@@ -3,7 +3,7 @@
 use super::{Model, svg};
 use crate::build::Layout;
 use crate::piece::Piece;
-use crate::solid::{cross, minus};
+use crate::solid::{cross, dot, minus};
 use resvg::tiny_skia::{Color, Pixmap, Transform};
 use resvg::usvg::{Options, Tree};
 
@@ -110,10 +110,6 @@ fn fill([a, b, c]: [[f64; 3]; 3], (wide, high): (usize, usize), mut visit: impl 
             }
         }
     }
-}
-
-fn dot(a: [f64; 3], b: [f64; 3]) -> f64 {
-    a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 }
 
 fn unit(v: [f64; 3]) -> [f64; 3] {

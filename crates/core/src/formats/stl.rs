@@ -243,7 +243,7 @@ mod tests {
             let found = read(&bytes).unwrap();
             assert_eq!(found.triangles.len(), 4);
             assert_eq!(found.measures().volume, mesh.measures().volume);
-            assert!(found.soundness().is_sound());
+            assert!(found.faults().is_sound());
         }
         // A binary file whose header begins with "solid" is still binary.
         let mut bytes = write_binary(&mesh, "a");

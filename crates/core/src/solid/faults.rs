@@ -1,6 +1,7 @@
-//! What can be wrong with a mesh that comes from elsewhere.
+//! What can be wrong with a mesh, our own or one from elsewhere.
 
 use super::Mesh;
+use super::groups::Groups;
 use serde::Serialize;
 use std::collections::HashMap;
 
@@ -94,7 +95,7 @@ impl Mesh {
             }
         }
         edges.sort_unstable();
-        let mut shells = Shells::of(self.triangles.len());
+        let mut shells = Groups::of(self.triangles.len());
         for uses in edges.chunk_by(|a, b| a.0 == b.0) {
             match uses {
                 [_] => faults.open_edges += 1,
@@ -121,28 +122,6 @@ impl Mesh {
                 found.iter().filter(|shell| shell.volume < 0.0 && !hollow(shell)).count();
         }
         faults
-    }
-}
-
-/// Triangles grouped by the edges they share (union-find with path halving).
-struct Shells(Vec<u32>);
-
-impl Shells {
-    fn of(triangles: usize) -> Self {
-        Shells((0..triangles as u32).collect())
-    }
-
-    fn root(&mut self, mut i: u32) -> u32 {
-        while self.0[i as usize] != i {
-            self.0[i as usize] = self.0[self.0[i as usize] as usize];
-            i = self.0[i as usize];
-        }
-        i
-    }
-
-    fn join(&mut self, a: u32, b: u32) {
-        let (from, to) = (self.root(b), self.root(a));
-        self.0[from as usize] = to;
     }
 }
 

@@ -1,3 +1,4 @@
+use super::groups::Groups;
 use std::collections::HashMap;
 
 /// A triangle mesh. Seen from outside every triangle turns counter-clockwise.
@@ -22,22 +23,6 @@ pub struct Measures {
     pub high: [f64; 3],
     /// Centre of mass in mm, for even density.
     pub centre_of_mass: [f64; 3],
-}
-
-/// Faults of a mesh, counted.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, serde::Serialize)]
-pub struct Soundness {
-    /// Edges whose two directions are not used once each.
-    pub unmatched_edges: usize,
-    /// Triangles without area or with a corner used twice.
-    pub degenerate_triangles: usize,
-}
-
-impl Soundness {
-    /// Closed, consistently turned and free of degenerate triangles.
-    pub fn is_sound(&self) -> bool {
-        *self == Soundness::default()
-    }
 }
 
 impl Mesh {
@@ -143,43 +128,14 @@ impl Mesh {
         Measures { volume, area, low, high, centre_of_mass: [centre(0), centre(1), centre(2)] }
     }
 
-    /// Counts open or doubly used edges and degenerate triangles.
-    pub fn soundness(&self) -> Soundness {
-        let mut uses: HashMap<(u32, u32), (u32, u32)> =
-            HashMap::with_capacity(self.triangles.len() * 2);
-        let mut degenerate_triangles = 0;
-        for &triangle in &self.triangles {
-            let [a, b, c] = self.corners(triangle);
-            if cross(minus(b, a), minus(c, a)) == [0.0; 3] {
-                degenerate_triangles += 1;
-            }
-            let [i, j, k] = triangle;
-            for (from, to) in [(i, j), (j, k), (k, i)] {
-                let entry = uses.entry((from.min(to), from.max(to))).or_default();
-                if from < to { entry.0 += 1 } else { entry.1 += 1 }
-            }
-        }
-        let unmatched_edges = uses.values().filter(|&&uses| uses != (1, 1)).count();
-        Soundness { unmatched_edges, degenerate_triangles }
-    }
-
     /// How many loose parts the mesh falls into; those that touch in a vertex count as one.
     pub fn parts(&self) -> usize {
-        let mut parent: Vec<u32> = (0..self.vertices.len() as u32).collect();
-        fn root(parent: &mut [u32], mut i: u32) -> u32 {
-            while parent[i as usize] != i {
-                parent[i as usize] = parent[parent[i as usize] as usize];
-                i = parent[i as usize];
-            }
-            i
-        }
+        let mut groups = Groups::of(self.vertices.len());
         for &[a, b, c] in &self.triangles {
-            for other in [b, c] {
-                let (from, to) = (root(&mut parent, other), root(&mut parent, a));
-                parent[from as usize] = to;
-            }
+            groups.join(a, b);
+            groups.join(a, c);
         }
-        (0..parent.len() as u32).filter(|&i| parent[i as usize] == i).count()
+        groups.count()
     }
 }
 
@@ -191,7 +147,7 @@ pub(crate) fn cross(a: [f64; 3], b: [f64; 3]) -> [f64; 3] {
     [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]
 }
 
-fn dot(a: [f64; 3], b: [f64; 3]) -> f64 {
+pub(crate) fn dot(a: [f64; 3], b: [f64; 3]) -> f64 {
     a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 }
 
@@ -216,20 +172,5 @@ mod tests {
             assert!((found - exact).abs() < 1e-12);
         }
         assert_eq!((measures.low, measures.high), ([1., 2., 3.], [7., 6., 5.]));
-    }
-
-    #[test]
-    fn soundness_sees_open_flipped_and_flat() {
-        let sound = corner_tetrahedron();
-        assert!(sound.soundness().is_sound());
-        let mut open = sound.clone();
-        open.triangles.pop();
-        assert_eq!(open.soundness().unmatched_edges, 3);
-        let mut flipped = sound.clone();
-        flipped.triangles[0] = [0, 1, 2];
-        assert_eq!(flipped.soundness().unmatched_edges, 3);
-        let mut flat = sound;
-        flat.vertices[3] = flat.vertices[0];
-        assert!(flat.soundness().degenerate_triangles > 0);
     }
 }

@@ -412,7 +412,7 @@ mod tests {
         let measures = mesh.measures();
         let exact = 200.0 * 3.0 - 16.0 + 50.0 - 3.0 * hole_area;
         assert!((measures.volume - exact).abs() < 1e-9 * exact);
-        assert!(mesh.soundness().is_sound());
+        assert!(mesh.faults().is_sound());
         assert_eq!(mesh.parts(), 1);
         // Walls that pass a height where nothing changes beside them are not cut there.
         let at_two = mesh.vertices.iter().filter(|v| v[2] == 2.0);
@@ -427,7 +427,7 @@ mod tests {
             stack(vec![rect(-10., -5., 10., 5.), hole], &[(0.0, 3.0, &[(Adds, 0), (Cuts, 1)])]);
         let Meshed { mesh: found, partings, .. } = mesh(&sections).unwrap();
         assert!(partings > 0);
-        assert!(found.soundness().is_sound(), "{:?}", found.soundness());
+        assert!(found.faults().is_sound(), "{:?}", found.faults());
 
         // Two blocks corner to corner fall into two bodies.
         let sections = stack(
@@ -436,7 +436,7 @@ mod tests {
         );
         let Meshed { mesh: found, partings, .. } = mesh(&sections).unwrap();
         assert!(partings > 0);
-        assert!(found.soundness().is_sound(), "{:?}", found.soundness());
+        assert!(found.faults().is_sound(), "{:?}", found.faults());
         assert_eq!(found.parts(), 2);
         assert!((found.measures().volume - 150.0).abs() < 1e-3);
     }
@@ -449,7 +449,7 @@ mod tests {
         );
         let Meshed { mesh: found, partings, .. } = mesh(&sections).unwrap();
         assert!(partings > 0);
-        assert!(found.soundness().is_sound(), "{:?}", found.soundness());
+        assert!(found.faults().is_sound(), "{:?}", found.faults());
         assert_eq!(found.parts(), 2);
     }
 
@@ -484,13 +484,13 @@ mod tests {
         // Prismatoid: h/6 (A₀ + 4 A½ + A₁), exact for linear tapers.
         let sections = tapered(&rect(0., 0., 20., 10.), &[(0., 0.), (3., 0.), (5., 2.)], Adds);
         let Meshed { mesh: found, .. } = mesh(&sections).unwrap();
-        assert!(found.soundness().is_sound(), "{:?}", found.soundness());
+        assert!(found.faults().is_sound(), "{:?}", found.faults());
         let exact = 600.0 + 2.0 / 6.0 * (200.0 + 4.0 * 18.0 * 8.0 + 16.0 * 6.0);
         assert!((found.measures().volume - exact).abs() < 1e-2, "{}", found.measures().volume);
         // An overhanging foot chamfer is the same upside down.
         let sections = tapered(&rect(0., 0., 20., 10.), &[(0., 2.), (2., 0.), (5., 0.)], Adds);
         let Meshed { mesh: found, .. } = mesh(&sections).unwrap();
-        assert!(found.soundness().is_sound());
+        assert!(found.faults().is_sound());
         assert!((found.measures().volume - exact).abs() < 1e-2);
     }
 
@@ -503,7 +503,7 @@ mod tests {
         let disc = circle((1., 2.), 10., Tolerance::Fine);
         let Meshed { mesh: found, .. } =
             mesh(&tapered(&disc, &[(0., 0.), (2., 2.)], Adds)).unwrap();
-        assert!(found.soundness().is_sound());
+        assert!(found.faults().is_sound());
         let exact = frustum(10., 8., 2.);
         assert!(
             (found.measures().volume - exact).abs() < 2e-3 * exact,
@@ -519,7 +519,7 @@ mod tests {
             slabs: vec![Slab { bottom: 0., top: 2., layers }],
         };
         let Meshed { mesh: found, .. } = mesh(&sections).unwrap();
-        assert!(found.soundness().is_sound());
+        assert!(found.faults().is_sound());
         let exact = 3200.0 - frustum(4., 2., 2.);
         assert!((found.measures().volume - exact).abs() < 0.3, "{}", found.measures().volume);
     }
@@ -534,7 +534,7 @@ mod tests {
         }
         sections.footprints.push(drill);
         let Meshed { mesh: found, .. } = mesh(&sections).unwrap();
-        assert!(found.soundness().is_sound(), "{:?}", found.soundness());
+        assert!(found.faults().is_sound(), "{:?}", found.faults());
         // The slot takes 8 × 2 mm at the foot and, under the slope, 6 × 2 mm at the head.
         let whole = 600.0 + 2.0 / 6.0 * (200.0 + 4.0 * 18.0 * 8.0 + 16.0 * 6.0);
         let slot = 3.0 * 16.0 + 2.0 * (16.0 + 12.0) / 2.0;

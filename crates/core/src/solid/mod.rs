@@ -1,6 +1,7 @@
 //! Solids: sections by height, the closed mesh built from them, and what can be measured on it.
 
 mod faults;
+mod groups;
 mod mesh;
 mod mesher;
 mod pinch;
@@ -8,7 +9,7 @@ mod sections;
 mod slopes;
 
 pub use faults::Faults;
-pub use mesh::{Measures, Mesh, Soundness};
-pub(crate) use mesh::{cross, minus};
+pub use mesh::{Measures, Mesh};
+pub(crate) use mesh::{cross, dot, minus};
 pub use mesher::{MeshError, Meshed, mesh};
 pub use sections::{Act, Colour, Layer, Sections, Slab};
