@@ -4,8 +4,12 @@ use anyhow::Context;
 use kalotype_core::piece;
 use kalotype_store::Store;
 
+/// The meshes they are made of, with the names of their files.
+const MESHES: [(&str, &[u8]); 1] =
+    [("ferry-hull.stl", include_bytes!("../../../demo/ferry-hull.stl"))];
+
 /// The piece files, the one made first coming first.
-const PIECES: [(&str, &str); 12] = [
+const PIECES: [(&str, &str); 13] = [
     ("ornament", include_str!("../../../demo/ornament.kalotype.json")),
     ("pipe-cap", include_str!("../../../demo/pipe-cap.kalotype.json")),
     ("quay-tag", include_str!("../../../demo/quay-tag.kalotype.json")),
@@ -14,6 +18,7 @@ const PIECES: [(&str, &str); 12] = [
     ("berth", include_str!("../../../demo/berth-7.kalotype.json")),
     ("stencil", include_str!("../../../demo/crate-stencil.kalotype.json")),
     ("tide-watch", include_str!("../../../demo/tide-watch-omega.kalotype.json")),
+    ("ferry", include_str!("../../../demo/ferry-aegir.kalotype.json")),
     ("shop-class", include_str!("../../../demo/shop-class-gul.kalotype.json")),
     ("watch-medal", include_str!("../../../demo/watch-medal.kalotype.json")),
     ("name-lucja", include_str!("../../../demo/name-lucja.kalotype.json")),
@@ -22,6 +27,9 @@ const PIECES: [(&str, &str); 12] = [
 
 /// Puts the demo's pieces into a fresh store.
 pub fn fill(store: &Store) -> anyhow::Result<()> {
+    for (name, file) in MESHES {
+        crate::web::keep_mesh_file(store, name, file)?;
+    }
     for (name, json) in PIECES {
         let piece = piece::read(json.as_bytes()).with_context(|| format!("demo piece {name}"))?;
         store.create(&piece).with_context(|| format!("demo piece {name}"))?;

@@ -165,6 +165,43 @@ fn a_mesh_is_looked_into_and_its_faults_have_an_exit_code() {
     assert!(said.contains("this is no STL, OBJ or 3MF file"), "{said}");
 }
 
+/// From a mesh to a piece file and on to a named mesh, with the mesh file beside the piece or named.
+#[test]
+fn a_piece_is_made_of_a_mesh() {
+    let folder = tempfile::tempdir().unwrap();
+    let file = |name: &str| folder.path().join(name);
+    let (hull, piece) = (file("Ferry Hull.STL"), file("hull.json"));
+    std::fs::copy(demo_piece("x").with_file_name("ferry-hull.stl"), &hull).unwrap();
+    let look = kalotype(&["look", text(&hull)]);
+    let said = String::from_utf8_lossy(&look.stdout);
+    assert!(said.contains("1  top        96.00 × 26.00 mm"), "{said}");
+    let made = kalotype(&["blank", text(&hull), "-o", text(&piece), "--name", "Skiff, Ægir"]);
+    assert!(made.status.success(), "{}", String::from_utf8_lossy(&made.stderr));
+    let facts = |arguments: &[&str]| {
+        let done = kalotype(&[&["facts"], arguments].concat());
+        (done.status.code(), serde_json::from_slice::<Value>(&done.stdout).unwrap())
+    };
+    let (code, beside) = facts(&[text(&piece)]);
+    assert_eq!((code, &beside["name"]), (Some(0), &"Skiff, Ægir".into()));
+    assert_eq!(beside["size_mm"], serde_json::json!([96.0, 26.0, 18.0]));
+
+    let far = file("far");
+    std::fs::create_dir(&far).unwrap();
+    let far = far.join("hull.json");
+    std::fs::rename(&piece, &far).unwrap();
+    let (code, lost) = facts(&[text(&far)]);
+    assert_eq!((code, &lost["findings"][0]["code"]), (Some(3), &"mesh-missing".into()));
+    let (code, named) = facts(&[text(&far), "--mesh", text(&hull)]);
+    assert_eq!((code, &named["volume_mm3"]), (Some(0), &beside["volume_mm3"]));
+
+    let inches = kalotype(&["blank", text(&hull), "-o", text(&piece), "--scale", "25.4"]);
+    let said = String::from_utf8_lossy(&inches.stderr);
+    assert!(inches.status.code() == Some(1) && said.contains("500 mm"), "{said}");
+    let face = kalotype(&["blank", text(&hull), "-o", text(&piece), "--face", "40"]);
+    let said = String::from_utf8_lossy(&face.stderr);
+    assert!(face.status.code() == Some(1) && said.contains("no flat face 40"), "{said}");
+}
+
 /// A server on a free port, killed without warning at the end.
 struct Server {
     child: Child,

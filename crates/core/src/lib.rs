@@ -5,6 +5,7 @@
 //!
 //! 1. [`piece`] – the document: what to make, with sizes and relations, as versioned JSON
 //!    ([`piece::read()`], [`piece::write()`]), changed by small [`piece::Edit`]s.
+//!    A component starts from a plate, or from a mesh of another program ([`stock`]).
 //! 2. [`lettering`] – words and a typeface become outlines ([`lettering::set`]).
 //!    [`emblems`] are drawn shapes of our own.
 //! 3. [`build`] – [`build::layout()`] places every element, [`build::sections()`] says what is solid
@@ -31,4 +32,5 @@ pub mod piece;
 pub mod plane;
 pub mod preflight;
 pub mod solid;
+pub mod stock;
 pub mod units;

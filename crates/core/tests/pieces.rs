@@ -21,7 +21,9 @@ use std::f64::consts::PI;
 
 fn plate(width: f64, height: f64, thickness: f64, corner_radius: f64) -> Piece {
     let mut piece = Piece::new("Test", Unit::Millimetre);
-    let kalotype_core::piece::Blank::Plate(plate) = &mut piece.components[0].blank;
+    let kalotype_core::piece::Blank::Plate(plate) = &mut piece.components[0].blank else {
+        unreachable!()
+    };
     plate.width = Length::mm(width);
     plate.height = Length::mm(height);
     plate.thickness = Length::mm(thickness);
@@ -117,7 +119,9 @@ fn elements_keep_their_relations_when_the_plate_grows() {
     wide.components[0].elements =
         vec![hole(0, 5.0, offset(Across::Left), up), hole(1, 5.0, offset(Across::Right), up)];
     let mut narrow = wide.clone();
-    let kalotype_core::piece::Blank::Plate(smaller) = &mut narrow.components[0].blank;
+    let kalotype_core::piece::Blank::Plate(smaller) = &mut narrow.components[0].blank else {
+        unreachable!()
+    };
     smaller.width = Length::mm(50.0);
     let centres = |piece: &Piece| {
         let placed: Layout = layout(piece, Tolerance::Draft);
@@ -437,7 +441,9 @@ fn any_piece() -> impl Strategy<Value = Piece> {
     (drawn, elements, is_coloured, faces).prop_map(|(drawn, elements, is_coloured, faces)| {
         let (sizes, outline, edges) = drawn;
         let mut piece = plate(10.0, 10.0, 1.0, 0.0);
-        let kalotype_core::piece::Blank::Plate(plate) = &mut piece.components[0].blank;
+        let kalotype_core::piece::Blank::Plate(plate) = &mut piece.components[0].blank else {
+            unreachable!()
+        };
         (plate.width, plate.height, plate.thickness) = sizes;
         (plate.outline, plate.edges) = (outline, edges);
         piece.inputs = vec![Input { name: "name".into(), value: "Zoë".into() }];

@@ -22,7 +22,7 @@ pub enum StoreError {
     /// A stored document that this program cannot read.
     #[error("a stored piece cannot be read: {0}")]
     Document(#[from] ReadError),
-    /// No such typeface, starter or filament.
+    /// No such typeface, starter, filament or mesh.
     #[error("it is not there any more")]
     NotOnShelf,
     /// The fonts kept would be too large together, in MB.
@@ -31,6 +31,12 @@ pub enum StoreError {
     /// More filaments than a palette holds.
     #[error("a palette holds {0} filaments at most; take one away first")]
     PaletteFull(i64),
+    /// The mesh files kept would be too large together, in MB.
+    #[error("the mesh files kept may have {0} MB together; take one away first")]
+    MeshesFull(i64),
+    /// So many pieces are made of a mesh that was to be taken away.
+    #[error("pieces are made of this mesh ({0} of them); delete those first")]
+    MeshInUse(usize),
     /// The last filament cannot be taken away.
     #[error("the last filament stays: a piece needs one to print in")]
     LastFilament,

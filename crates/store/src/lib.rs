@@ -1,4 +1,5 @@
-//! Pieces and their revisions, own typefaces and starters, and the filaments at hand in SQLite.
+//! Pieces and their revisions, own typefaces and starters, the filaments at hand and the mesh files
+//! pieces are made of, in SQLite.
 //!
 //! A piece is a row in [`schema::pieces`] and a history of documents in [`schema::revisions`].
 //! The head of the piece says which of them is shown: undo and redo move it, an edit puts a new
@@ -6,6 +7,7 @@
 //! reload and a killed server. Every change is one transaction in WAL mode.
 
 mod error;
+mod meshes;
 mod models;
 mod palette;
 mod pieces;
@@ -13,6 +15,7 @@ pub mod schema;
 mod shelf;
 
 pub use error::StoreError;
+pub use meshes::{KeptMesh, ListedMesh};
 pub use models::{Head, Listed};
 pub use shelf::{OwnStarter, OwnTypeface};
 

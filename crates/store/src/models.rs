@@ -1,4 +1,4 @@
-use crate::schema::{filaments, pieces, revisions, starters, typefaces};
+use crate::schema::{filaments, meshes, pieces, revisions, starters, typefaces};
 use diesel::prelude::*;
 use kalotype_core::piece::Piece;
 
@@ -80,4 +80,14 @@ pub(crate) struct FilamentRow {
     pub density: f64,
     pub spool_price: f64,
     pub spool_mass: f64,
+}
+
+#[derive(Debug, Clone, Queryable, Selectable, Insertable)]
+#[diesel(table_name = meshes, check_for_backend(diesel::sqlite::Sqlite))]
+pub(crate) struct MeshRow {
+    pub id: String,
+    pub name: String,
+    pub file: Vec<u8>,
+    pub triangles: i32,
+    pub created_at: i64,
 }

@@ -53,5 +53,15 @@ diesel::table! {
     }
 }
 
+diesel::table! {
+    meshes (id) {
+        id -> Text,
+        name -> Text,
+        file -> Binary,
+        triangles -> Integer,
+        created_at -> BigInt,
+    }
+}
+
 diesel::joinable!(revisions -> pieces (piece_id));
 diesel::allow_tables_to_appear_in_same_query!(pieces, revisions);

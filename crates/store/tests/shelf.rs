@@ -1,9 +1,9 @@
 //! Own typefaces, starters and filaments stay where they were put.
 
 use kalotype_core::colour::{Filament, Rgb, shipped_palette};
-use kalotype_core::piece::{Edit, ElementKind, Piece, apply};
+use kalotype_core::piece::{Blank, Edit, ElementKind, MeshBlank, Piece, WorkedFace, apply};
 use kalotype_core::units::Unit;
-use kalotype_store::{OwnTypeface, Store, StoreError};
+use kalotype_store::{KeptMesh, OwnTypeface, Store, StoreError};
 
 fn typeface(id: &str, name: &str, bytes: usize) -> OwnTypeface {
     OwnTypeface {
@@ -75,4 +75,41 @@ fn the_palette_begins_as_shipped_and_keeps_what_is_made_of_it() {
     assert!(matches!(last, StoreError::LastFilament), "{last}");
     assert_eq!(store.filaments().unwrap(), [sail]);
     assert!(matches!(store.drop_filament("harbour").unwrap_err(), StoreError::NotOnShelf));
+}
+
+#[test]
+fn meshes_are_kept_once_and_stay_while_a_piece_is_made_of_them() {
+    let folder = tempfile::tempdir().unwrap();
+    let path = folder.path().join("test.db");
+    let store = Store::open(&path).unwrap();
+    let float = KeptMesh {
+        id: "mesh-1".to_owned(),
+        name: "float.stl".to_owned(),
+        file: vec![7; 1000],
+        triangles: 12,
+    };
+    store.keep_mesh(&float).unwrap();
+    store.keep_mesh(&KeptMesh { name: "again.stl".to_owned(), ..float.clone() }).unwrap();
+    let mut piece = Piece::new("Mooring float", Unit::Millimetre);
+    piece.components[0].blank = Blank::Mesh(MeshBlank {
+        mesh: float.id.clone(),
+        file: float.name.clone(),
+        scale: 1.0,
+        face: WorkedFace { normal: [0.0, 0.0, 1.0], level: 4.0 },
+        turn: 0.0,
+        colour: piece.filaments[0].id.clone(),
+    });
+    let made = store.create(&piece).unwrap();
+    drop(store);
+
+    let store = Store::open(&path).unwrap();
+    assert_eq!(store.mesh("mesh-1").unwrap(), Some(float));
+    assert_eq!(store.mesh("mesh-2").unwrap(), None);
+    let listed = store.meshes().unwrap();
+    assert_eq!((listed.len(), listed[0].name.as_str(), listed[0].pieces), (1, "float.stl", 1));
+    let used = store.drop_mesh("mesh-1").unwrap_err();
+    assert!(matches!(used, StoreError::MeshInUse(1)), "{used}");
+    store.delete(&made).unwrap();
+    store.drop_mesh("mesh-1").unwrap();
+    assert!(matches!(store.drop_mesh("mesh-1").unwrap_err(), StoreError::NotOnShelf));
 }

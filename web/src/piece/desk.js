@@ -21,10 +21,12 @@ export function newGesture() {
 /** The same seen from the back: left and right exchanged. */
 function mirrored(view) {
   const flip = (frame) => frame && { ...frame, x0: -frame.x1, x1: -frame.x0 };
-  const { plate } = view;
+  const { plate, mesh } = view;
+  // What of a mesh lies on the bed has an outline of its own.
+  const foot = mesh?.foot_frame && { path: mesh.foot, frame: flip(mesh.foot_frame), guide: flip(mesh.foot_frame) };
   return Object.freeze({
     ...view,
-    plate: { ...plate, shown: plate.back, frame: flip(plate.frame), guide: flip(plate.guide), bounds: flip(plate.bounds) },
+    plate: { ...plate, shown: plate.back, frame: flip(plate.frame), guide: flip(plate.guide), bounds: flip(plate.bounds), ...foot },
     clear: flip(view.clear_back),
     elements: view.elements.map((placed) => ({ ...placed, frame: flip(placed.frame) })),
     findings: view.findings.map((finding) => ({ ...finding, place: flip(finding.place) })),
@@ -65,8 +67,21 @@ export class Desk extends EventTarget {
     return this.view.piece.components[0];
   }
 
+  /** What the component starts from, a plate or a mesh, as it stands in the document. */
+  get blank() {
+    return Object.values(this.component.blank)[0];
+  }
+
+  get isMesh() {
+    return this.component.blank.mesh !== undefined;
+  }
+
+  /** The plate, or what a mesh has in its place: the worked face down to the bed. */
   get plate() {
-    return this.component.blank.plate;
+    if (!this.isMesh) return this.blank;
+    const { frame, thickness } = this.view.plate;
+    const edges = { top: 'square', bottom: 'square' };
+    return { colour: this.blank.colour, width: frame.x1 - frame.x0, height: frame.y1 - frame.y0, thickness, outline: 'face', edges, faces: { top: null, bottom: null } };
   }
 
   /** The document part of an element: `{ kind, ...fields }`. */
@@ -90,7 +105,7 @@ export class Desk extends EventTarget {
 
   /** A field of "piece", "component", "blank", or an element, by its dotted name. */
   value(target, field) {
-    const whole = { piece: this.view.piece, component: this.component, blank: this.plate };
+    const whole = { piece: this.view.piece, component: this.component, blank: this.blank };
     const start = whole[target] ?? this.element(target);
     return field.split('.').reduce((value, key) => value?.[key], start);
   }

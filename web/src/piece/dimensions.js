@@ -20,10 +20,13 @@ function dimensions(plan) {
   const [farRight, bottom] = plan.px(Math.max(frame.x1, bounds.x1), Math.min(frame.y0, bounds.y0));
   // A contour blank is as large as what is on it.
   const isContour = desk.plate.outline.contour !== undefined;
+  // A mesh has the size it was drawn with.
+  const isGiven = !isContour && !desk.isMesh;
+  const whole = desk.isMesh ? 'face' : 'plate';
   const type = (target, field) => (text) => [{ type: { target, field, text } }];
   const shown = [
-    { key: 'width', name: 'Width of the plate', level: true, from: left, to: right, at: bottom + 62, mm: frame.x1 - frame.x0, edit: isContour ? null : type('blank', 'width') },
-    { key: 'height', name: 'Height of the plate', level: false, from: frameTop, to: frameBottom, at: farRight + 52, mm: frame.y1 - frame.y0, edit: isContour ? null : type('blank', 'height') },
+    { key: 'width', name: `Width of the ${whole}`, level: true, from: left, to: right, at: bottom + 62, mm: frame.x1 - frame.x0, edit: isGiven ? type('blank', 'width') : null },
+    { key: 'height', name: `Height of the ${whole}`, level: false, from: frameTop, to: frameBottom, at: farRight + 52, mm: frame.y1 - frame.y0, edit: isGiven ? type('blank', 'height') : null },
   ];
   const placed = desk.placed(desk.selected);
   if (!placed || desk.others.size > 0 || (placed.kind === 'lettering' && placed.frame.x1 === placed.frame.x0)) return shown;

@@ -16,6 +16,8 @@ export class Elevation {
     this.host = host;
     this.desk = desk;
     this.drag = null;
+    // The scale, and where the bed is in pixels, once it was zoomed; else all of it is shown.
+    this.zoomed = null;
     this.layers = {};
     this.svg = node('svg', { class: 'elevation-svg', role: 'group', 'aria-label': 'Elevation: the elements by height' });
     for (const name of ['ground', 'scale', 'bands', 'layers', 'swaps']) {
@@ -23,7 +25,15 @@ export class Elevation {
       this.svg.append(this.layers[name]);
     }
     const ground = node('rect', { width: '100%', height: '100%', fill: 'transparent' });
-    ground.addEventListener('pointerdown', () => desk.select(null));
+    ground.addEventListener('pointerdown', (event) => {
+      desk.select(null);
+      this.startPan(event);
+    });
+    ground.addEventListener('dblclick', () => this.fit());
+    this.svg.addEventListener('wheel', (event) => {
+      event.preventDefault();
+      this.zoom(Math.exp(-event.deltaY * 0.0015), event.clientY - this.svg.getBoundingClientRect().top);
+    }, { passive: false });
     this.layers.ground.append(ground);
     host.append(this.svg);
     this.svg.addEventListener('pointerdown', leaveField, { capture: true });
@@ -51,9 +61,10 @@ export class Elevation {
       return [SCALE_LEFT + pitch * (index + 0.5) - width / 2, width];
     };
     const edges = desk.plate.edges;
+    const grip = desk.isMesh ? {} : { grip: face, up: 1, field: ['blank', 'thickness'] };
     const plate = {
-      key: 'plate', id: null, name: 'Plate', bottom: 0, top: face, x: SCALE_LEFT, width: DRAWING_WIDTH, kind: 'blank', figure: face, grip: face, up: 1,
-      fill: view.tones[view.plate.colour].flat, line: view.tones[view.plate.colour].line, inlays: this.inlays(), field: ['blank', 'thickness'], profile: { top: edgeSize(edges.top, view.plate), bottom: edgeSize(edges.bottom, view.plate) },
+      key: 'plate', id: null, name: desk.isMesh ? 'Mesh' : 'Plate', bottom: 0, top: face, x: SCALE_LEFT, width: DRAWING_WIDTH, kind: 'blank', figure: face, ...grip,
+      fill: view.tones[view.plate.colour].flat, line: view.tones[view.plate.colour].line, inlays: this.inlays(), profile: { top: edgeSize(edges.top, view.plate), bottom: edgeSize(edges.bottom, view.plate) },
     };
     const elements = view.elements.map((placed, index) => {
       const [x, width] = lane(index);
@@ -61,7 +72,9 @@ export class Elevation {
       const band = { key: placed.id, id: placed.id, bottom: placed.bottom, top: placed.top, x, width };
       return { ...band, ...this.describe(placed, element), ...this.colours(placed, element), profile: this.profile(placed, element) };
     });
-    return [plate, ...elements];
+    // What of a mesh reaches above the face stands at the side.
+    const rest = view.mesh && view.mesh.top > face + 0.01 && { ...plate, key: 'rest', name: 'rest of it', bottom: face, top: view.mesh.top, width: 10, figure: view.mesh.top - face, sign: '+' };
+    return [plate, ...elements, rest].filter(Boolean);
   }
 
   /** The faces of the plate that have a colour of their own, from where to where. */
@@ -135,7 +148,7 @@ export class Elevation {
           return orThrough(name, 'relief', (by) => ({ recessed: depth(by) }), 'through');
         }
         const grip = isBack ? placed.bottom : placed.top;
-        if (relief.flush !== undefined) return { ...sunk(name, 'relief', (depth) => ({ flush: depth })), kind: 'inlay', sign: 'flush ' };
+        if (relief.flush !== undefined) return { ...sunk(name, 'relief', (depth) => ({ flush: depth })), kind: 'inlay', sign: 'in ' };
         return { kind: 'adds', name, figure: placed.top - placed.bottom, sign: '+', grip, up: outwards, field: [placed.id, 'relief'], make: (by) => ({ raised: relief.raised['from-foot'] === undefined ? { by } : { 'from-foot': by } }) };
       }
     }
@@ -148,16 +161,44 @@ export class Elevation {
     this.lowest = Math.min(...bands.map((band) => band.bottom));
     const total = Math.max(...bands.map((band) => band.top)) - this.lowest;
     const room = this.host.clientHeight - FOOT - HEAD;
-    if (!this.drag) {
-      // As tall as the column lets it be, but a single layer never fills a hand's breadth.
-      this.scale = Math.min(0.86 * (room / total), 110);
+    // As tall as the column lets it be, but a single layer never fills a hand's breadth.
+    this.whole = Math.min(0.86 * (room / total), 110);
+    if (this.zoomed) ({ scale: this.scale, foot: this.foot } = this.zoomed);
+    else {
+      if (!this.drag) this.scale = this.whole;
+      this.foot = this.host.clientHeight - FOOT - Math.max(0, (room - total * this.scale) / 2);
     }
-    this.foot = this.host.clientHeight - FOOT - Math.max(0, (room - total * this.scale) / 2);
     this.host.dispatchEvent(new CustomEvent('exaggerated', { detail: this.scale / CSS_PX_PER_MM, bubbles: true }));
     this.drawLayers(total);
     this.drawScale(bands);
     this.drawSwaps();
     this.drawBands(bands);
+  }
+
+  /** Shows heights larger by a factor, what lies at a pixel staying there; never smaller than all of it. */
+  zoom(factor, at = this.host.clientHeight / 2) {
+    const MOST = 400;
+    const scale = Math.min(MOST, this.scale * factor);
+    this.zoomed = scale <= this.whole ? null : { scale, foot: at + ((this.foot - at) * scale) / this.scale };
+    this.draw();
+  }
+
+  fit() {
+    this.zoomed = null;
+    this.draw();
+  }
+
+  startPan(event) {
+    if (!this.zoomed) return;
+    this.svg.setPointerCapture(event.pointerId);
+    const { foot } = this.zoomed;
+    const start = event.clientY;
+    this.drag = {
+      move: (now) => {
+        this.zoomed.foot = foot + now.clientY - start;
+        this.draw();
+      },
+    };
   }
 
   /** Heights count from the plate's foot; the piece stands on the bed by its lowest point. */
@@ -172,6 +213,7 @@ export class Elevation {
     let lastY = Infinity;
     for (const height of heights) {
       const y = this.y(height);
+      if (y < 0 || y > this.host.clientHeight) continue;
       parts.push(node('line', { class: 'height-tick', x1: SCALE_LEFT - 8, x2: SCALE_LEFT - 2, y1: y, y2: y }));
       if (lastY - y < 13) continue;
       lastY = y;
@@ -192,6 +234,7 @@ export class Elevation {
     if (view.swaps && height * this.scale >= 4) {
       for (let z = first; z < total + height / 2; z += height) {
         const y = this.y(z + this.lowest);
+        if (y < 0 || y > this.host.clientHeight) continue;
         lines.push(node('line', { class: 'layer', x1: SCALE_LEFT, x2: SCALE_LEFT + DRAWING_WIDTH, y1: y, y2: y }));
       }
     }
@@ -214,9 +257,12 @@ export class Elevation {
 
   /** Where the names stand: beside their bands, pushed apart where they would meet. */
   labels(bands) {
-    const labels = bands.map((band) => ({ band, y: (this.y(band.bottom) + this.y(band.top)) / 2 }));
+    const [ceiling, floor] = [18, this.host.clientHeight - 18];
+    const shown = (y) => Math.min(floor, Math.max(ceiling, y));
+    const labels = bands.map((band) => ({ band, y: (shown(this.y(band.bottom)) + shown(this.y(band.top))) / 2 }));
     // The plate is named low down, where nothing else reaches.
-    labels[0].y = this.y(0) - Math.min(16, (this.y(0) - this.y(bands[0].top)) / 2);
+    const foot = shown(this.y(0));
+    labels[0].y = foot - Math.min(16, (foot - shown(this.y(bands[0].top))) / 2);
     labels.sort((a, b) => b.y - a.y || bands.indexOf(a.band) - bands.indexOf(b.band));
     const pitch = 38;
     for (let i = 1; i < labels.length; i += 1) labels[i].y = Math.min(labels[i].y, labels[i - 1].y - pitch);

@@ -10,7 +10,7 @@ const LEAST_MM = 0.5;
 export function handlesOf(plan) {
   const { desk } = plan;
   if (desk.others.size > 0) return [];
-  if (desk.selected === null) return plateHandles(desk);
+  if (desk.selected === null) return desk.isMesh ? [] : plateHandles(desk);
   const placed = desk.placed(desk.selected);
   if (!desk.isAtHand(placed.id) || placed.frame.x1 <= placed.frame.x0) return [];
   const element = desk.element(placed.id);

@@ -29,7 +29,7 @@ export function listenForKeys(desk, plan, page) {
         document.activeElement?.blur();
       });
     }
-    if (key === '0' && !command) return does(() => plan.fit());
+    if (key === '0' && !command) return does(() => page.fit());
     if (key === 'b' && !command) return does(() => desk.look(desk.side === 'front' ? 'back' : 'front'));
     if (command && key === 'a') return does(() => desk.selectAll());
     if (!selected) return undefined;

@@ -16,6 +16,7 @@ const faces = JSON.parse(root.dataset.faces);
 const emblems = JSON.parse(root.dataset.emblems);
 const desk = new Desk(root.dataset.piece);
 let plan;
+let elevation;
 let solid;
 
 const ZOOM_FACTOR = 1.25;
@@ -36,6 +37,9 @@ const valueAt = (path) => {
 
 const WEIGHTS = { stop: 'cannot be built', wrong: 'to mend', look: 'to look at' };
 
+/** Millimetres to the units a mesh may have been drawn in. */
+const DRAWN_IN = [1, 10, 1000, 25.4, 304.8];
+
 /** One object of two, what is worked out on asking included. */
 const joined = (whole, part) => Object.defineProperties(whole, Object.getOwnPropertyDescriptors(part));
 
@@ -45,6 +49,7 @@ Alpine.data('piecePage', () => joined({
   count: 0,
   state: 'saved',
   refusal: '',
+  anotherUnit: false,
   scale: '',
   times: '',
   wire: false,
@@ -58,14 +63,14 @@ Alpine.data('piecePage', () => joined({
 
   init() {
     plan = new Plan(this.$refs.plan, desk);
-    new Elevation(this.$refs.elevation, desk);
+    elevation = new Elevation(this.$refs.elevation, desk);
     this.$refs.plan.addEventListener('scaled', (event) => {
       const ratio = event.detail;
       this.scale = ratio >= 1 ? `${ratio.toFixed(1)} : 1` : `1 : ${(1 / ratio).toFixed(1)}`;
     });
     this.$refs.elevation.addEventListener('exaggerated', (event) => {
       const times = event.detail;
-      this.times = `heights ${times >= 10 ? times.toFixed(0) : times.toFixed(1)} : 1`;
+      this.times = `${times >= 10 ? times.toFixed(0) : times.toFixed(1)} : 1`;
     });
     desk.addEventListener('view', () => {
       this.view = desk.view;
@@ -104,7 +109,29 @@ Alpine.data('piecePage', () => joined({
   get ready() { return this.view !== null; },
   get isSeveral() { return this.count > 1; },
   get kind() { return this.isSeveral ? 'several' : this.view && this.selected ? (desk.element(this.selected)?.kind ?? 'plate') : 'plate'; },
-  get isPlate() { return this.kind === 'plate'; },
+  get isPlate() { return this.kind === 'plate' && !this.onMesh; },
+  get isMeshBlank() { return this.kind === 'plate' && this.onMesh; },
+  get onMesh() { return this.view !== null && desk.isMesh; },
+  get asBlank() { return this.onMesh ? 'as the mesh' : 'as the plate'; },
+  get emptyWord() { return this.onMesh ? 'A face of a mesh, ready for a name.' : 'A plate, ready for a name.'; },
+  get meshFile() { return this.onMesh ? desk.blank.file : ''; },
+  get meshExtent() { return this.view?.mesh ? this.view.mesh.extent.map((side) => length(side, this.units, 2).replace(` ${this.units}`, '')).join(' × ') + ` ${this.units}` : ''; },
+  get meshFaces() {
+    return (this.view?.mesh?.faces ?? []).map((face, index) => {
+      const size = face.size.map((side) => length(side * desk.blank.scale, this.units, 2).replace(` ${this.units}`, '')).join(' × ');
+      return { index, word: `${index + 1}  ${face.facing}, ${size} ${this.units}` };
+    });
+  },
+  get meshFace() { return this.view?.mesh?.face ?? 0; },
+  setMeshFace(event) {
+    const { normal, level } = this.view.mesh.faces[event.target.value];
+    desk.set('blank', 'face', { normal, level });
+  },
+  get drawnIn() { return this.onMesh && !this.anotherUnit && DRAWN_IN.includes(desk.blank.scale) ? String(desk.blank.scale) : 'other'; },
+  setDrawnIn(event) {
+    this.anotherUnit = event.target.value === 'other';
+    if (!this.anotherUnit) desk.set('blank', 'scale', Number(event.target.value));
+  },
   get isHole() { return this.kind === 'hole'; },
   get isLettering() { return this.kind === 'lettering'; },
   get isEmblem() { return this.kind === 'emblem'; },
@@ -212,7 +239,12 @@ Alpine.data('piecePage', () => joined({
   distribute(event) { desk.edit(distributed(desk, desk.selection, event.currentTarget.dataset.axis)); },
   get canDistribute() { return this.count > 2; },
   setUnits(event) { desk.set('piece', 'units', event.target.value); },
-  fit() { plan.fit(); },
+  fit() {
+    plan.fit();
+    elevation.fit();
+  },
+  raiseHeights() { elevation.zoom(ZOOM_FACTOR); },
+  lowerHeights() { elevation.zoom(1 / ZOOM_FACTOR); },
   zoomIn() { plan.zoom(ZOOM_FACTOR); },
   zoomOut() { plan.zoom(1 / ZOOM_FACTOR); },
   look(event) { solid?.look(event.currentTarget.dataset.view); },

@@ -143,10 +143,12 @@ export class Plan {
   }
 
   drawSheet() {
-    const { plate } = this.desk.view;
+    const { plate, mesh, tones } = this.desk.view;
+    const face = { key: 'plate', path: plate.path, fill: tones[plate.shown].flat };
+    const rest = mesh && { key: 'rest', path: mesh.silhouette, fill: tones[plate.shown].sunk };
     keyed(
       this.layers.sheet,
-      [{ key: 'plate', path: plate.path }],
+      [rest, face].filter(Boolean),
       (item) => item.key,
       () => {
         const blank = node('path', { class: 'blank', 'fill-rule': 'evenodd' });
@@ -156,7 +158,7 @@ export class Plan {
         });
         return blank;
       },
-      (path, item) => set(path, { d: item.path, transform: this.transform, fill: this.desk.view.tones[plate.shown].flat, stroke: this.desk.view.tones[plate.shown].line }),
+      (path, item) => set(path, { d: item.path, transform: this.transform, fill: item.fill, stroke: tones[plate.shown].line }),
     );
   }
 
@@ -260,7 +262,7 @@ export class Plan {
     const marks = [];
     const [left, top] = this.px(frame.x0, frame.y1);
     const [right, bottom] = this.px(frame.x1, frame.y0);
-    const [cx, cy] = this.px(0, 0);
+    const [cx, cy] = view.mesh ? this.px(middle(frame, 'across'), middle(frame, 'up')) : this.px(0, 0);
     marks.push({ key: 'level', name: 'line', class: 'centre-line', x1: left - 14, x2: right + 14, y1: cy, y2: cy });
     marks.push({ key: 'upright', name: 'line', class: 'centre-line', x1: cx, x2: cx, y1: top - 14, y2: bottom + 14 });
     if (view.clear && selected && showsClear(this.desk.element(selected))) {

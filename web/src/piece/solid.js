@@ -1,7 +1,7 @@
 // The solid: the very mesh that will be exported, turned by hand and drawn on demand.
 import {
   AmbientLight, Box3, BufferAttribute, BufferGeometry, Color, DirectionalLight, EdgesGeometry, LineBasicMaterial,
-  LineSegments, Mesh, MeshLambertMaterial, PerspectiveCamera, Raycaster, Scene, Vector2, Vector3, WebGLRenderer,
+  LineSegments, Mesh, MeshBasicMaterial, MeshLambertMaterial, PerspectiveCamera, Raycaster, Scene, Vector2, Vector3, WebGLRenderer,
 } from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 
@@ -132,6 +132,24 @@ export class Solid {
     else this.request();
   }
 
+  /** Marks some triangles, given by their corners; without any, nothing. */
+  mark(positions) {
+    if (this.marked) {
+      this.scene.remove(this.marked);
+      this.marked.geometry.dispose();
+      this.marked.material.dispose();
+      this.marked = null;
+    }
+    if (positions?.length > 0) {
+      const geometry = new BufferGeometry();
+      geometry.setAttribute('position', new BufferAttribute(positions, 3));
+      const accent = getComputedStyle(document.documentElement).getPropertyValue('--accent').trim();
+      this.marked = new Mesh(geometry, new MeshBasicMaterial({ color: accent }));
+      this.scene.add(this.marked);
+    }
+    this.request();
+  }
+
   drawLines() {
     for (const { mesh, lines } of this.bodies) {
       const { geometry } = mesh;
@@ -191,6 +209,7 @@ export class Solid {
     ray.setFromCamera(at, this.camera);
     const shown = this.bodies.map((body) => body.mesh).filter((mesh) => mesh.visible);
     const [hit] = ray.intersectObjects(shown);
+    if (this.desk.hit) return this.desk.hit(hit ?? null);
     if (!hit) return this.desk.select(null);
     const { normal } = hit.face;
     const NUDGE = 0.02;

@@ -12,7 +12,7 @@ use std::process::ExitCode;
 /// Builds a piece file into files for the printer or the engraver.
 pub(super) fn run(arguments: &BuildArguments) -> anyhow::Result<ExitCode> {
     let format = format_of(arguments)?;
-    let piece = read_piece(&arguments.piece)?;
+    let piece = read_piece(&arguments.piece, &arguments.meshes)?;
     let evaluation = evaluate(&piece, arguments.tolerance.into());
     if !arguments.json {
         for finding in &evaluation.findings {
@@ -122,7 +122,7 @@ fn word(weight: Weight) -> &'static str {
 }
 
 /// Writes a file under another name first, so that a half-written one never stands in its place.
-fn write_whole(path: &Path, bytes: &[u8]) -> anyhow::Result<()> {
+pub(super) fn write_whole(path: &Path, bytes: &[u8]) -> anyhow::Result<()> {
     let folder = path.parent().filter(|folder| !folder.as_os_str().is_empty());
     let shown = path.display();
     let mut file = tempfile::NamedTempFile::new_in(folder.unwrap_or(Path::new(".")))

@@ -5,7 +5,7 @@ use std::process::ExitCode;
 
 /// Prints the facts of a piece file as JSON.
 pub(super) fn run(arguments: &FactsArguments) -> anyhow::Result<ExitCode> {
-    let piece = read_piece(&arguments.piece)?;
+    let piece = read_piece(&arguments.piece, &arguments.meshes)?;
     let evaluation = evaluate(&piece, arguments.tolerance.into());
     let mut facts = serde_json::to_value(facts_of(&piece, &evaluation))?;
     facts["name"] = piece.name.as_str().into();

@@ -1,17 +1,21 @@
 //! The command line.
 
+mod blank;
 mod build;
 mod facts;
 mod look;
 mod serve;
 mod swaps;
 
+use crate::web::{mesh_file_name, stock_of};
+use anyhow::Context;
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use kalotype_core::colour::Pause;
-use kalotype_core::formats::Division;
+use kalotype_core::formats::{Division, MAX_MESH_BYTES};
 use kalotype_core::piece::{self, Piece};
 use kalotype_core::plane::Tolerance;
-use std::io::{ErrorKind, Write};
+use kalotype_core::stock::{self, Stock};
+use std::io::{ErrorKind, Read, Write};
 use std::net::IpAddr;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -33,6 +37,8 @@ Examples:
   kalotype build fob.json -o parts/ --format stl --colours split --json
   kalotype swaps fob.json --pause m600          changes of filament with one nozzle
   kalotype look part.stl                        what is in a mesh of somebody else's
+  kalotype blank part.stl -o part.json          a piece on the largest flat face of a mesh
+  kalotype build part.json -o named.stl         its mesh lies beside it, or is named by --mesh
   kalotype facts fob.json | jq .volume_mm3      sizes, mass and what preflight says, as JSON
 
 Exit codes: 0 done; 1 not done, with the reason on standard error; 2 wrong arguments;
@@ -47,6 +53,8 @@ enum Command {
     Demo(DemoArguments),
     /// Build a piece file into files for the printer or the engraver.
     Build(BuildArguments),
+    /// Make a piece file of a mesh file, to put lettering and holes on one of its flat faces.
+    Blank(BlankArguments),
     /// Print sizes, mass and findings of a piece file as JSON.
     Facts(FactsArguments),
     /// Say what is in a mesh file (STL, OBJ, 3MF), how large it is and what is wrong with it.
@@ -108,6 +116,35 @@ struct BuildArguments {
     /// Print what was written, the facts and the findings as JSON.
     #[arg(long)]
     json: bool,
+    #[command(flatten)]
+    meshes: MeshArguments,
+}
+
+/// Mesh files that pieces are made of.
+#[derive(Args)]
+struct MeshArguments {
+    /// The mesh file the piece is made of, where it is made of one that does not lie beside it.
+    #[arg(long = "mesh", value_name = "FILE")]
+    meshes: Vec<PathBuf>,
+}
+
+#[derive(Args)]
+struct BlankArguments {
+    /// The mesh file: STL, OBJ or 3MF.
+    mesh: PathBuf,
+    /// The piece file to write; an existing one is replaced.
+    #[arg(short, long, value_name = "FILE")]
+    output: PathBuf,
+    /// What the piece is called; without it after the mesh file.
+    #[arg(long)]
+    name: Option<String>,
+    /// Which of its flat faces is worked on, the largest being 1; `look` lists them.
+    #[arg(long, default_value_t = 1)]
+    face: usize,
+    /// How many millimetres one of its figures is, where the file does not say and the guess is wrong:
+    /// 25.4 for inches.
+    #[arg(long)]
+    scale: Option<f64>,
 }
 
 #[derive(Args)]
@@ -126,6 +163,8 @@ struct SwapsArguments {
     /// Also print lines of G-code that pause the printer.
     #[arg(long, value_enum)]
     pause: Option<PauseArgument>,
+    #[command(flatten)]
+    meshes: MeshArguments,
 }
 
 #[derive(Clone, Copy, ValueEnum)]
@@ -175,6 +214,8 @@ struct FactsArguments {
     /// How closely curves are followed.
     #[arg(long, value_enum, default_value_t = ToleranceArgument::Normal)]
     tolerance: ToleranceArgument,
+    #[command(flatten)]
+    meshes: MeshArguments,
 }
 
 #[derive(Clone, Copy, ValueEnum)]
@@ -208,6 +249,7 @@ pub fn run(arguments: Arguments) -> anyhow::Result<ExitCode> {
     match arguments.command {
         Command::Serve(arguments) => serve::serve(&arguments),
         Command::Demo(arguments) => serve::demo(&arguments),
+        Command::Blank(arguments) => blank::run(&arguments),
         Command::Build(arguments) => build::run(&arguments),
         Command::Facts(arguments) => facts::run(&arguments),
         Command::Look(arguments) => look::run(&arguments),
@@ -227,13 +269,49 @@ fn print_json(value: &serde_json::Value) -> anyhow::Result<()> {
     print(&format!("{}\n", serde_json::to_string_pretty(value)?))
 }
 
-fn read_piece(path: &Path) -> anyhow::Result<Piece> {
-    use anyhow::Context;
-    use std::io::Read;
-    let shown = path.display();
+/// Reads a file, and no more of it than just beyond the most it may have.
+fn read_file(path: &Path, most: usize) -> anyhow::Result<Vec<u8>> {
     let mut bytes = Vec::new();
     std::fs::File::open(path)
-        .and_then(|file| file.take(piece::MAX_FILE_BYTES as u64 + 1).read_to_end(&mut bytes))
-        .with_context(|| format!("cannot read {shown}"))?;
-    piece::read(&bytes).with_context(|| format!("{shown} cannot be used"))
+        .and_then(|file| file.take(most as u64 + 1).read_to_end(&mut bytes))
+        .with_context(|| format!("cannot read {}", path.display()))?;
+    Ok(bytes)
+}
+
+/// Reads a piece file, and the mesh it is made of.
+fn read_piece(path: &Path, meshes: &MeshArguments) -> anyhow::Result<Piece> {
+    for mesh in &meshes.meshes {
+        stock::shelve(read_stock(mesh)?);
+    }
+    let bytes = read_file(path, piece::MAX_FILE_BYTES)?;
+    let piece =
+        piece::read(&bytes).with_context(|| format!("{} cannot be used", path.display()))?;
+    shelve_beside(path, &piece);
+    Ok(piece)
+}
+
+/// Puts the mesh a piece is made of on the shelf where its file lies beside that of the piece, under
+/// the name it had or the one an export gives it.
+fn shelve_beside(path: &Path, piece: &Piece) {
+    let Some(blank) = piece.component().mesh() else { return };
+    if stock::on_shelf(&blank.mesh).is_some() {
+        return;
+    }
+    let own = Path::new(&blank.file).file_name().map(PathBuf::from);
+    let names = own.into_iter().chain([PathBuf::from(mesh_file_name(&blank.file))]);
+    for mesh in names.map(|name| path.with_file_name(name)).filter(|mesh| mesh.is_file()) {
+        match read_stock(&mesh) {
+            Ok(found) if found.id == blank.mesh => stock::shelve(found),
+            Ok(_) => tracing::warn!("{} is another mesh than the piece is made of", mesh.display()),
+            Err(error) => tracing::warn!("{error:#}"),
+        }
+    }
+}
+
+/// Reads a mesh file as stock.
+fn read_stock(path: &Path) -> anyhow::Result<Stock> {
+    let bytes = read_file(path, MAX_MESH_BYTES)?;
+    let name = path.file_name().map(|name| name.to_string_lossy().into_owned());
+    stock_of(name.unwrap_or_default(), &bytes)
+        .map_err(|error| anyhow::anyhow!("{} cannot be used: {error}", path.display()))
 }

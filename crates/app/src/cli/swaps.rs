@@ -6,7 +6,7 @@ use std::process::ExitCode;
 
 /// Prints the changes of filament of a piece with one nozzle.
 pub(super) fn run(arguments: &SwapsArguments) -> anyhow::Result<ExitCode> {
-    let piece = read_piece(&arguments.piece)?;
+    let piece = read_piece(&arguments.piece, &arguments.meshes)?;
     let evaluation = evaluate(&piece, Tolerance::Normal);
     if evaluation.mesh.triangles.is_empty() {
         return Ok(NOT_BUILDABLE.into());

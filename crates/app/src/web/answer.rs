@@ -1,12 +1,14 @@
 //! What the piece page gets to know of a piece: its document, where everything lies, the facts,
 //! the findings, and the mesh.
 
+use super::meshes::{FaceReport, faces_of};
 use kalotype_core::build::{Body, Evaluation, Placed, PlacedPlate};
 use kalotype_core::colour::{SwapPlan, Tones, explain, plan_swaps};
 use kalotype_core::piece::{ElementKind, Piece, Side};
 use kalotype_core::plane::Rect;
 use kalotype_core::preflight::Finding;
 use kalotype_core::solid::{Act, Mesh};
+use kalotype_core::stock;
 use kalotype_store::Head;
 use serde::Serialize;
 
@@ -106,6 +108,8 @@ struct View<'a> {
     /// How the piece's filaments are drawn, in their order.
     tones: Vec<Tones>,
     plate: PlateView,
+    /// The mesh it is made of, where it is made of one.
+    mesh: Option<MeshView>,
     /// How far the plate's foot is above the bed.
     lift: f64,
     clear: Option<Rect>,
@@ -132,6 +136,38 @@ struct PlateView {
     colour: usize,
     front: usize,
     back: usize,
+}
+
+/// A mesh a piece is made of, as it lies.
+#[derive(Serialize)]
+struct MeshView {
+    /// The outline of all of it, and that of what lies on the bed.
+    silhouette: String,
+    foot: String,
+    foot_frame: Option<Rect>,
+    /// Height of its highest point.
+    top: f64,
+    /// Its extent.
+    extent: [f64; 3],
+    /// Its flat faces in its own figures, and which of them is worked on.
+    faces: Vec<FaceReport>,
+    face: usize,
+}
+
+impl MeshView {
+    fn of(piece: &Piece, evaluation: &Evaluation) -> Option<Self> {
+        let (blank, levelled) = (piece.component().mesh()?, evaluation.layout.stock.as_ref()?);
+        let stock = stock::on_shelf(&blank.mesh)?;
+        Some(MeshView {
+            silhouette: levelled.silhouette.svg_path(),
+            foot: levelled.foot.svg_path(),
+            foot_frame: levelled.foot.bounds(),
+            top: levelled.top,
+            extent: levelled.extent,
+            faces: faces_of(&stock),
+            face: stock.nearest_face(blank.face),
+        })
+    }
 }
 
 /// An element in its place; lengths in mm, the path with y downwards.
@@ -192,6 +228,10 @@ impl<'a> ElementView<'a> {
 pub fn encode(head: &Head, evaluation: &Evaluation, added: Option<&str>) -> Vec<u8> {
     let plate = &evaluation.layout.plate;
     let outline = evaluation.layout.outline_seen();
+    let seen = match &evaluation.layout.stock {
+        Some(stock) => outline.union(&stock.silhouette),
+        None => outline.clone(),
+    };
     let view = View {
         revision: head.revision,
         can_undo: head.can_undo,
@@ -203,13 +243,14 @@ pub fn encode(head: &Head, evaluation: &Evaluation, added: Option<&str>) -> Vec<
             path: outline.svg_path(),
             frame: plate.rect,
             guide: plate.guide,
-            bounds: outline.bounds().unwrap_or(plate.rect),
+            bounds: seen.bounds().unwrap_or(plate.rect),
             thickness: plate.thickness,
             reduced_edge: plate.reduced_edge,
             colour: head.piece.filament_of(None),
             front: plate.face_colour(Side::Front),
             back: plate.face_colour(Side::Back),
         },
+        mesh: MeshView::of(&head.piece, evaluation),
         lift: evaluation.lift,
         clear: evaluation.layout.clear,
         clear_back: evaluation.layout.clear_back,

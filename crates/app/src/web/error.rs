@@ -48,11 +48,14 @@ impl ResponseError for WebError {
                 StatusCode::NOT_FOUND
             }
             WebError::Store(
-                StoreError::ShelfFull(_) | StoreError::PaletteFull(_) | StoreError::LastFilament,
+                StoreError::ShelfFull(_)
+                | StoreError::PaletteFull(_)
+                | StoreError::LastFilament
+                | StoreError::MeshesFull(_),
             ) => StatusCode::UNPROCESSABLE_ENTITY,
-            WebError::Store(StoreError::EndOfHistory(_) | StoreError::Conflict) => {
-                StatusCode::CONFLICT
-            }
+            WebError::Store(
+                StoreError::EndOfHistory(_) | StoreError::Conflict | StoreError::MeshInUse(_),
+            ) => StatusCode::CONFLICT,
             WebError::Store(StoreError::Unavailable(_)) => StatusCode::SERVICE_UNAVAILABLE,
             WebError::Store(_) | WebError::Internal(_) => StatusCode::INTERNAL_SERVER_ERROR,
         }

@@ -41,11 +41,24 @@ async fn exported(
             let date = today();
             let wanted =
                 Wanted { format: options.format, division: options.colours, date: Some(&date) };
-            let files = export(&piece, &evaluation, wanted);
+            let mut files = export(&piece, &evaluation, wanted);
+            // A piece made of a mesh is only whole with it.
+            if let (Format::Piece, Some(blank)) = (options.format, piece.component().mesh())
+                && let Some(mesh) = store.mesh(&blank.mesh)?
+            {
+                let name = mesh_file_name(&mesh.name);
+                files.push(OutFile { name, bytes: mesh.file, triangles: None });
+            }
             let name = (files.len() > 1).then(|| formats::archive_name(&piece, Some(&date)));
             Ok((files, name))
         })
         .await
+}
+
+/// The name a mesh file is exported under, safe on every system.
+pub fn mesh_file_name(name: &str) -> String {
+    let (stem, ending) = name.rsplit_once('.').unwrap_or((name, "stl"));
+    format!("{}.{}", formats::file_name(stem), formats::file_name(ending))
 }
 
 /// Today's date on this machine, as 2026-11-25.

@@ -19,8 +19,8 @@ mod studio;
 mod typefaces;
 
 pub use answer::{facts_of, swaps_of};
-pub use exports::today;
-pub use meshes::report_on;
+pub use exports::{mesh_file_name, today};
+pub use meshes::{keep as keep_mesh_file, piece_of, report_on, stock_of};
 
 use actix_web::middleware::{Compress, from_fn};
 use actix_web::{App, HttpServer, web};
@@ -35,6 +35,7 @@ use studio::Studio;
 /// Where the address cannot be listened on.
 pub fn serve(store: Store, address: IpAddr, port: u16) -> anyhow::Result<()> {
     typefaces::shelve_all(&store)?;
+    meshes::fetch_from(&store);
     let studio = Studio::new(store);
     actix_web::rt::System::new().block_on(async move {
         let server = HttpServer::new(move || {
@@ -98,6 +99,10 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(typefaces::faces_for)
         .service(meshes::meshes_page)
         .service(meshes::look_into_mesh)
+        .service(meshes::keep_mesh)
+        .service(meshes::look_into_kept)
+        .service(meshes::piece_of_mesh)
+        .service(meshes::drop_mesh)
         .service(pictures::sample)
         .service(pictures::emblem_picture)
         .default_service(web::to(error::not_found));

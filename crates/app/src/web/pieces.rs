@@ -3,13 +3,15 @@
 use super::error::{WebError, as_page};
 use super::pictures::{picture_of, svg_answer};
 use super::starters::{self, StarterCard};
-use super::studio::Studio;
+use super::{meshes, studio::Studio};
 use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
 use kalotype_core::build::layout;
+use kalotype_core::formats::{MAX_MESH_BYTES, open_archive};
 use kalotype_core::piece::{self, Edit, Outline, Piece, apply};
 use kalotype_core::plane::Tolerance;
+use kalotype_core::stock::{self, stock_id};
 use kalotype_core::units::{Length, Unit, format_length};
 use kalotype_store::{Listed, Store};
 use serde::{Deserialize, Serialize};
@@ -35,26 +37,35 @@ struct Card {
 impl From<Listed> for Card {
     fn from(listed: Listed) -> Self {
         let (piece, units) = (&listed.piece, listed.piece.units);
-        let plate = piece.component().plate();
+        let component = piece.component();
         let figure =
             |length| format_length(length, units).replace(units.sign(), "").trim().to_owned();
         // A contour blank is as large as what is on it.
-        let size = match plate.outline {
-            Outline::Contour(_) => {
-                let rect = layout(piece, Tolerance::Draft).plate.rect;
-                [rect.width(), rect.height()].map(|mm| Length::mm((mm * 10.0).round() / 10.0))
+        let [width, height, thickness] = match (component.outline(), component.mesh()) {
+            (Some(Outline::Contour(_)), _) => {
+                let plate = layout(piece, Tolerance::Draft).plate;
+                rounded([plate.rect.width(), plate.rect.height(), plate.thickness])
             }
-            _ => [plate.width, plate.height],
+            // All of a mesh, not just the face that is worked on.
+            (_, Some(mesh)) => {
+                let stock = stock::level(mesh);
+                rounded(stock.map_or(component.face_size(), |stock| stock.extent))
+            }
+            _ => component.face_size().map(Length::mm),
         };
-        let [width, height] = size.map(figure);
+        let [width, height] = [width, height].map(figure);
         Card {
             id: listed.id,
             name: piece.name.clone(),
-            size: format!("{width} × {height} × {}", format_length(plate.thickness, units)),
+            size: format!("{width} × {height} × {}", format_length(thickness, units)),
             changed: ago(listed.changed_at),
             stamp: listed.changed_at,
         }
     }
+}
+
+fn rounded(size: [f64; 3]) -> [Length; 3] {
+    size.map(|mm| Length::mm((mm * 10.0).round() / 10.0))
 }
 
 /// How long ago a moment was, in words.
@@ -100,9 +111,10 @@ pub(super) fn html(page: &impl Template) -> HttpResponse {
     }
 }
 
+/// What was made, by its id.
 #[derive(Serialize)]
-struct Made {
-    id: String,
+pub(super) struct Made {
+    pub id: String,
 }
 
 #[derive(Deserialize)]
@@ -121,17 +133,52 @@ pub async fn create(
     keep(&studio, move |_| Ok(piece)).await
 }
 
-/// Makes a piece from a piece file.
+/// Makes a piece from a piece file, or from an archive of one with the mesh it is made of.
 #[post("/api/pieces/import")]
 pub async fn import(
     studio: web::Data<Studio>,
-    file: web::Bytes,
+    body: web::Payload,
 ) -> Result<impl Responder, WebError> {
-    keep(&studio, move |_| {
-        piece::read(&file)
-            .map_err(|error| WebError::Bad(format!("The file was not taken: {error}")))
-    })
-    .await
+    let file = meshes::file_of(body).await?;
+    keep(&studio, move |store| imported(store, &file)).await
+}
+
+fn imported(store: &Store, file: &[u8]) -> Result<Piece, WebError> {
+    let read = |file: &[u8]| {
+        piece::read(file).map_err(|error| WebError::Bad(format!("The file was not taken: {error}")))
+    };
+    if !file.starts_with(b"PK") {
+        let piece = read(file)?;
+        let missing = piece.component().mesh().filter(|mesh| stock::on_shelf(&mesh.mesh).is_none());
+        return match missing {
+            None => Ok(piece),
+            Some(mesh) => Err(WebError::Bad(format!(
+                "The piece is made of the mesh “{}”, which is not here. Import the archive the piece \
+                 was exported as, or read the mesh first on the page of mesh files.",
+                mesh.file
+            ))),
+        };
+    }
+    let files = open_archive(file, MAX_MESH_BYTES).map_err(WebError::Bad)?;
+    let is_piece = |(name, _): &&(String, Vec<u8>)| name.ends_with(".json");
+    let Some((_, document)) = files.iter().find(is_piece) else {
+        return Err(WebError::Bad(
+            "There is no piece file (.kalotype.json) in the archive.".into(),
+        ));
+    };
+    let piece = read(document)?;
+    if let Some(mesh) =
+        piece.component().mesh().filter(|mesh| stock::on_shelf(&mesh.mesh).is_none())
+    {
+        let Some((_, file)) = files.iter().find(|(_, file)| stock_id(file) == mesh.mesh) else {
+            return Err(WebError::Bad(format!(
+                "The mesh “{}” the piece is made of is not in the archive.",
+                mesh.file
+            )));
+        };
+        meshes::keep(store, &mesh.file, file)?;
+    }
+    Ok(piece)
 }
 
 /// Makes a copy of a piece.

@@ -44,9 +44,9 @@ impl<'a> Ground<'a> {
     /// A face of a plate whose outline seen from the front is `base`, nothing placed on it yet.
     pub fn new(piece: &'a Piece, side: Side, base: &Region, tolerance: Tolerance) -> Self {
         let component = piece.component();
-        let plate = component.plate();
-        let BothEdges { top, bottom } = plate.edges;
-        let thickness = plate.thickness.as_mm();
+        let [width, height, thickness] = component.face_size();
+        let edges = component.plate().map(|plate| plate.edges).unwrap_or_default();
+        let BothEdges { top, bottom } = edges;
         let rim = component.elements.iter().find_map(|element| match element {
             Element::Rim(Rim { side: its, relief: Relief::Raised(height), .. }) if *its == side => {
                 match height {
@@ -58,10 +58,14 @@ impl<'a> Ground<'a> {
             }
             _ => None,
         });
-        let guide = Rect::centred(plate.width.as_mm(), plate.height.as_mm());
+        let guide = Rect::centred(width, height);
         let base = if side == Side::Front { base.clone() } else { base.mirrored(true) };
-        let rect = match plate.outline {
-            Outline::Contour(_) => base.bounds().unwrap_or(guide),
+        let guide = match (side, component.mesh()) {
+            (Side::Back, Some(_)) => base.bounds().unwrap_or(guide),
+            _ => guide,
+        };
+        let rect = match component.outline() {
+            Some(Outline::Contour(_)) => base.bounds().unwrap_or(guide),
             _ => guide,
         };
         let mut ground = Ground {
@@ -72,7 +76,7 @@ impl<'a> Ground<'a> {
             guide,
             thickness,
             edges: match side {
-                Side::Front => plate.edges,
+                Side::Front => edges,
                 Side::Back => BothEdges { top: bottom, bottom: top },
             },
             clear: None,
@@ -360,7 +364,7 @@ impl<'a> Ground<'a> {
     /// exactly, of any other outline on a lattice. A contour blank has the size that was given.
     fn find_clear_area(&self) -> Option<Rect> {
         let component = self.piece.component();
-        if matches!(component.plate().outline, Outline::Contour(_)) {
+        if matches!(component.outline(), Some(Outline::Contour(_))) {
             return Some(self.guide);
         }
         let margin = component.margin.as_mm();
@@ -382,9 +386,9 @@ impl<'a> Ground<'a> {
                 _ => None,
             })
             .collect();
-        let corner_radius = match &component.plate().outline {
-            Outline::Rectangle(corners) => {
-                let most = component.plate().shorter_side() / 2.0;
+        let corner_radius = match component.outline() {
+            Some(Outline::Rectangle(corners)) => {
+                let most = component.shorter_side() / 2.0;
                 let radius = |corner: Corner| {
                     matches!(corner, Corner::Round(_) | Corner::Square)
                         .then(|| corner.size().min(most))

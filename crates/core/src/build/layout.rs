@@ -4,9 +4,11 @@ use super::ground::Ground;
 use super::loops::with_loop;
 use super::outline::outline;
 use super::reach::within_reach;
-use crate::piece::{Edge, Element, ElementKind, Outline, Piece, Relief, Side};
+use crate::piece::{Blank, Edge, Element, ElementKind, Outline, Piece, Plate, Relief, Side};
 use crate::plane::{Rect, Region, Tolerance, rounded_rectangle};
 use crate::solid::{Act, Colour};
+use crate::stock::{self, Levelled};
+use std::sync::Arc;
 
 /// A component with everything in its place. Coordinates in mm from the centre of the plate's
 /// foot; what is raised on the back has negative heights.
@@ -14,8 +16,10 @@ use crate::solid::{Act, Colour};
 pub struct Layout {
     /// How closely curves are followed.
     pub tolerance: Tolerance,
-    /// The plate.
+    /// The plate, or what a mesh has in its place: the worked face down to the bed.
     pub plate: PlacedPlate,
+    /// The mesh it is made of, where it is made of one.
+    pub stock: Option<Arc<Levelled>>,
     /// The clear area of the front, if there is any.
     pub clear: Option<Rect>,
     /// The clear area of the back, if anything is there and there is any; as it is seen from the
@@ -99,11 +103,12 @@ pub struct Drawn {
 /// only corners, roundings and edges are reduced to what there is room for.
 pub fn layout(piece: &Piece, tolerance: Tolerance) -> Layout {
     let component = piece.component();
-    let plate = component.plate();
+    let stock = component.mesh().and_then(stock::level);
     let base = base_of(piece, tolerance);
     let mut front = Ground::new(piece, Side::Front, &base, tolerance);
     let has_back = component.elements.iter().any(|element| element.side() == Side::Back);
-    let mut back = has_back.then(|| Ground::new(piece, Side::Back, &base, tolerance));
+    let on_back = stock.as_ref().map_or(&base, |stock| &stock.foot);
+    let mut back = has_back.then(|| Ground::new(piece, Side::Back, on_back, tolerance));
 
     let mut whole = base.clone();
     let mut elements = Vec::with_capacity(component.elements.len());
@@ -123,20 +128,23 @@ pub fn layout(piece: &Piece, tolerance: Tolerance) -> Layout {
         }
     }
 
-    let edges = plate.edges;
+    let [_, _, thickness] = component.face_size();
+    let (edges, faces) = match &component.blank {
+        Blank::Plate(plate) => (plate.edges, plate.faces.clone()),
+        Blank::Mesh(_) => Default::default(),
+    };
     let edge = |own: Edge, side: Side| {
         if is_under_rim(piece, side, own.size()) { Edge::Square } else { own }
     };
     let body = Prism {
         bottom_edge: edge(edges.bottom, Side::Back),
         top_edge: edge(edges.top, Side::Front),
-        ..Prism::square(Act::Adds, whole.clone(), 0.0, plate.thickness.as_mm())
+        ..Prism::square(Act::Adds, whole.clone(), 0.0, thickness)
     };
     let colour = |name: Option<&str>| piece.filament_of(name) as Colour;
-    let thickness = plate.thickness.as_mm();
     let faces = [
-        plate.faces.top.as_ref().map(|inlay| (inlay, thickness - inlay.depth.as_mm(), thickness)),
-        plate.faces.bottom.as_ref().map(|inlay| (inlay, 0.0, inlay.depth.as_mm())),
+        faces.top.as_ref().map(|inlay| (inlay, thickness - inlay.depth.as_mm(), thickness)),
+        faces.bottom.as_ref().map(|inlay| (inlay, 0.0, inlay.depth.as_mm())),
     ];
     let (prisms, reduced_edge) = within_reach(body.in_colour(colour(None)), tolerance);
     let inlaid = faces.into_iter().flatten().map(|(inlay, bottom, top)| {
@@ -147,7 +155,7 @@ pub fn layout(piece: &Piece, tolerance: Tolerance) -> Layout {
     let placed_plate = PlacedPlate {
         rect: front.rect,
         guide: front.guide,
-        thickness: plate.thickness.as_mm(),
+        thickness,
         base,
         outline: whole,
         prisms,
@@ -156,6 +164,7 @@ pub fn layout(piece: &Piece, tolerance: Tolerance) -> Layout {
     Layout {
         tolerance,
         plate: placed_plate,
+        stock,
         clear: front.clear,
         clear_back: back.and_then(|back| back.clear).map(Rect::mirrored),
         elements,
@@ -165,19 +174,28 @@ pub fn layout(piece: &Piece, tolerance: Tolerance) -> Layout {
 /// The clear area of one face of a piece in mm from its centre, as it is seen from that face, or
 /// `None` where holes and margins leave none.
 pub fn clear_area(piece: &Piece, side: Side) -> Option<Rect> {
-    let base = base_of(piece, Tolerance::Draft);
+    let stock = piece.component().mesh().and_then(stock::level);
+    let base = match (side, stock) {
+        (Side::Back, Some(stock)) => stock.foot.clone(),
+        _ => base_of(piece, Tolerance::Draft),
+    };
     Ground::new(piece, side, &base, Tolerance::Draft).clear
 }
 
 /// The outline of the plate without its loops: as it is given, or around what is on its front. A
-/// contour blank with nothing on it yet is a rectangle of the size that was given.
+/// contour blank with nothing on it yet is a rectangle of the size that was given. Of a mesh the
+/// outline of the worked face.
 fn base_of(piece: &Piece, tolerance: Tolerance) -> Region {
-    let plate = piece.component().plate();
-    let size = (plate.width.as_mm(), plate.height.as_mm());
-    let Outline::Contour(wanted) = &plate.outline else {
-        return outline(&plate.outline, size, tolerance);
+    let [width, height, _] = piece.component().face_size();
+    let sheet = || rounded_rectangle(Rect::centred(width, height), 0.0, tolerance);
+    let wanted = match &piece.component().blank {
+        Blank::Mesh(mesh) => {
+            return stock::level(mesh).map_or_else(sheet, |stock| stock.face.clone());
+        }
+        Blank::Plate(Plate { outline: Outline::Contour(wanted), .. }) => wanted,
+        Blank::Plate(plate) => return outline(&plate.outline, (width, height), tolerance),
     };
-    let sheet = rounded_rectangle(Rect::centred(size.0, size.1), 0.0, tolerance);
+    let sheet = sheet();
     let ground = Ground::new(piece, Side::Front, &sheet, tolerance);
     let on_front = piece.component().elements.iter().filter(|one| one.side() == Side::Front);
     let figures = on_front.filter_map(|element| Some(ground.figure(element)?.0)).collect();
@@ -232,9 +250,14 @@ impl Placed {
 }
 
 impl Layout {
-    /// The prisms of the component in the order of work: the plate, then the elements as they
-    /// stand in the document, and last what is drilled: holes, through whatever is there.
+    /// The prisms of the component in the order of work: the plate, then what is done to it.
     pub fn prisms(&self) -> impl Iterator<Item = &Prism> {
+        self.plate.prisms.iter().chain(self.work())
+    }
+
+    /// The prisms of the elements as they stand in the document, and last what is drilled: holes,
+    /// through whatever is there.
+    pub fn work(&self) -> impl Iterator<Item = &Prism> {
         let of = |drilled: bool| {
             self.elements.iter().flat_map(move |placed| {
                 placed.prisms.iter().filter(move |prism| {
@@ -247,7 +270,7 @@ impl Layout {
                 })
             })
         };
-        self.plate.prisms.iter().chain(of(false)).chain(of(true))
+        of(false).chain(of(true))
     }
 
     /// The outline as it is seen from the face: with the loops, and with their holes open.

@@ -14,6 +14,7 @@ mod reach;
 mod samples;
 mod sections;
 mod words;
+mod worked;
 
 pub use elevation::Prism;
 pub use layout::{Drawn, Layout, Placed, PlacedPlate, clear_area, layout};
@@ -26,7 +27,8 @@ pub(crate) use words::height_to_fit;
 use crate::piece::Piece;
 use crate::plane::{MAX_COORDINATE_MM, Rect, Tolerance};
 use crate::preflight::{self, Finding};
-use crate::solid::{self, Measures, Mesh, MeshError, Meshed};
+use crate::solid::{self, Colour, Measures, Mesh, MeshError, Meshed};
+use worked::worked;
 
 /// All of a component that prints in one colour.
 #[derive(Debug, Clone)]
@@ -44,7 +46,8 @@ pub struct Body {
 pub struct Evaluation {
     /// Every element in its place.
     pub layout: Layout,
-    /// How far the plate's foot is above the bed in mm: what is raised on the back stands on it.
+    /// How far the blank's foot is above the bed in mm: what is raised on the back stands on it.
+    /// Negative where the foot of a mesh was cut away.
     pub lift: f64,
     /// The solid, resting on the bed; empty where a finding of weight [`preflight::Weight::Stop`] says why.
     pub mesh: Mesh,
@@ -62,6 +65,7 @@ pub struct Evaluation {
 
 /// Works a piece out. Never panics and never fails: what cannot be built is said in a finding.
 pub fn evaluate(piece: &Piece, tolerance: Tolerance) -> Evaluation {
+    let missing = piece.component().mesh().map(|mesh| preflight::mesh_missing(piece, mesh));
     let mut layout = layout(piece, tolerance);
     let reaches_too_far = layout.elements.iter().find(|placed| {
         let limit = Rect::centred(2.0 * MAX_COORDINATE_MM, 2.0 * MAX_COORDINATE_MM);
@@ -69,7 +73,8 @@ pub fn evaluate(piece: &Piece, tolerance: Tolerance) -> Evaluation {
     });
     let (Meshed { mut mesh, bodies, partings, .. }, stop) = match reaches_too_far {
         Some(placed) => (Meshed::default(), Some(preflight::out_of_reach(piece, placed))),
-        None => match solid_of(&mut layout) {
+        None if layout.stock.is_none() && missing.is_some() => (Meshed::default(), missing),
+        None => match solid_of(&mut layout, piece.filament_of(None) as Colour) {
             Ok(meshed) if meshed.mesh.triangles.is_empty() => {
                 (meshed, Some(preflight::nothing_left(piece)))
             }
@@ -77,11 +82,14 @@ pub fn evaluate(piece: &Piece, tolerance: Tolerance) -> Evaluation {
             Err(error) => (Meshed::default(), Some(preflight::not_buildable(&error))),
         },
     };
-    // What is raised on the back reaches below the plate's foot; the piece rests on the bed.
-    let lift = -mesh.lowest().min(0.0);
+    // What is raised on the back reaches below the blank's foot, and of a mesh the foot may be cut
+    // away; the piece rests on the bed.
+    let lift = 0.0 - mesh.lowest();
     mesh.lift(lift);
     let measures = mesh.measures();
-    let parts = mesh.parts();
+    // A mesh that falls into parts of its own is meant to.
+    let own = layout.stock.as_ref().map_or(1, |stock| stock.parts);
+    let parts = (mesh.parts() + 1).saturating_sub(own.max(1));
     let bodies = bodies
         .into_iter()
         .map(|(colour, mut mesh)| {
@@ -102,7 +110,16 @@ pub fn evaluate(piece: &Piece, tolerance: Tolerance) -> Evaluation {
 /// them, all edges are left square instead, and the layout says so. Should outlines run along each
 /// other so closely that even then none comes, they are drawn apart by a few thousandths of a
 /// millimetre.
-fn solid_of(layout: &mut Layout) -> Result<Meshed, MeshError> {
+fn solid_of(layout: &mut Layout, blank: Colour) -> Result<Meshed, MeshError> {
+    if let Some(stock) = layout.stock.clone() {
+        return match worked(layout, &stock, blank) {
+            Err(MeshError::Tangled) if layout.has_treated_edges() => {
+                layout.leave_edges_square();
+                worked(layout, &stock, blank)
+            }
+            result => result,
+        };
+    }
     let mut meshed = solid::mesh(&sections(layout))?;
     if !meshed.is_sound && layout.has_treated_edges() {
         layout.leave_edges_square();

@@ -1,5 +1,5 @@
-use super::Layout;
-use crate::plane::to_grid;
+use super::{Layout, Prism};
+use crate::plane::{Tolerance, to_grid};
 use crate::solid::{Act, Layer, Sections, Slab};
 use std::collections::HashMap;
 
@@ -8,14 +8,19 @@ use std::collections::HashMap;
 /// The heights are all those at which a prism starts, ends or changes slope, on the grid; between
 /// two neighbours nothing changes but what an edge profile tapers.
 pub fn sections(layout: &Layout) -> Sections {
-    let mut prisms: Vec<_> = layout.prisms().collect();
+    let mut prisms: Vec<&Prism> = layout.prisms().collect();
     // In a piece of one colour nothing needs to be painted.
     let mut solid = prisms.iter().filter(|prism| prism.act != Act::Cuts);
     let first = solid.next().map(|prism| prism.colour);
     if solid.all(|prism| Some(prism.colour) == first) {
         prisms.retain(|prism| prism.act != Act::Paints);
     }
-    let profiles: Vec<_> = prisms.iter().map(|prism| prism.profiles(layout.tolerance)).collect();
+    of_prisms(&prisms, layout.tolerance)
+}
+
+/// The sections of some prisms, in the order of work.
+pub(super) fn of_prisms(prisms: &[&Prism], tolerance: Tolerance) -> Sections {
+    let profiles: Vec<_> = prisms.iter().map(|prism| prism.profiles(tolerance)).collect();
     let mut heights: Vec<f64> = profiles.iter().flat_map(|profile| profile.breaks()).collect();
     heights.sort_by(f64::total_cmp);
     heights.dedup_by_key(|height| to_grid(*height));
@@ -33,7 +38,7 @@ pub fn sections(layout: &Layout) -> Sections {
                 let inset = profiles[i].inset_at(height);
                 *known.entry((i, to_grid(inset))).or_insert_with(|| {
                     let by = if prism.act == Act::Adds { -inset } else { inset };
-                    sections.footprints.push(prism.outline.offset(by, layout.tolerance));
+                    sections.footprints.push(prism.outline.offset(by, tolerance));
                     sections.footprints.len() - 1
                 })
             });

@@ -1,4 +1,4 @@
-use std::io::{Cursor, Write};
+use std::io::{Cursor, Read, Write};
 use zip::write::SimpleFileOptions;
 use zip::{CompressionMethod, ZipWriter};
 
@@ -16,4 +16,54 @@ pub fn archive<'a>(files: impl Iterator<Item = (&'a str, &'a [u8])>) -> Vec<u8> 
         package.write_all(bytes).expect("writing to memory does not fail");
     }
     package.finish().expect("writing to memory does not fail").into_inner()
+}
+
+/// The files of a ZIP archive by name and content, folders left out.
+///
+/// # Errors
+/// A sentence on what is wrong: no archive, more than 100 files, or together larger than `most`
+/// bytes when they are unpacked.
+pub fn open_archive(bytes: &[u8], most: usize) -> Result<Vec<(String, Vec<u8>)>, String> {
+    const MOST_FILES: usize = 100;
+    let broken = |error: zip::result::ZipError| format!("The archive cannot be read: {error}.");
+    let mut package = zip::ZipArchive::new(Cursor::new(bytes)).map_err(broken)?;
+    if package.len() > MOST_FILES {
+        let found = package.len();
+        return Err(format!("The archive has {found} files; {MOST_FILES} are the most."));
+    }
+    let mut files = Vec::new();
+    let mut room = most as u64;
+    for i in 0..package.len() {
+        let part = package.by_index(i).map_err(broken)?;
+        if part.is_dir() {
+            continue;
+        }
+        let name =
+            part.name().map_err(broken)?.rsplit(['/', '\\']).next().unwrap_or_default().to_owned();
+        let mut content = Vec::new();
+        part.take(room + 1)
+            .read_to_end(&mut content)
+            .map_err(|error| format!("The archive cannot be unpacked: {error}."))?;
+        room = room.checked_sub(content.len() as u64).ok_or_else(|| {
+            format!("The archive unpacks to more than {} MB, the most that is read.", most >> 20)
+        })?;
+        files.push((name, content));
+    }
+    Ok(files)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn what_was_packed_comes_out_and_no_more_than_is_bearable() {
+        let files = [("a.json", &b"{}"[..]), ("b/c.stl", &[7; 5000])];
+        let packed = archive(files.into_iter());
+        let opened = open_archive(&packed, 6000).unwrap();
+        assert_eq!(opened[0], ("a.json".to_owned(), b"{}".to_vec()));
+        assert_eq!((opened[1].0.as_str(), opened[1].1.len()), ("c.stl", 5000));
+        assert!(open_archive(&packed, 4000).unwrap_err().contains("unpacks to more"));
+        assert!(open_archive(b"PK nothing", 4000).unwrap_err().contains("cannot be read"));
+    }
 }

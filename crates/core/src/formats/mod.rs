@@ -17,7 +17,7 @@ pub mod svg;
 pub mod threemf;
 mod xml_text;
 
-pub use archive::archive;
+pub use archive::{archive, open_archive};
 pub use drawing::{Drawing, DrawnLayer};
 pub use export::{Format, OutFile, Wanted, archive_name, export};
 pub use file_name::file_name;

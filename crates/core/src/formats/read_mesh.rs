@@ -120,4 +120,13 @@ impl FoundMesh {
             _ => "mm",
         }
     }
+
+    /// Millimetres to one of its figures, as far as can be told.
+    pub fn likely_scale(&self) -> f64 {
+        match self.likely_unit() {
+            "m" => 1000.0,
+            "in" => 25.4,
+            _ => 1.0,
+        }
+    }
 }

@@ -130,7 +130,9 @@ mod tests {
     #[test]
     fn pictures_show_the_plate_in_its_colour() {
         let mut piece = Piece::new("Tile", Unit::Millimetre);
-        let crate::piece::Blank::Plate(plate) = &mut piece.components[0].blank;
+        let crate::piece::Blank::Plate(plate) = &mut piece.components[0].blank else {
+            unreachable!()
+        };
         plate.width = crate::units::Length::mm(40.0);
         plate.height = crate::units::Length::mm(40.0);
         let found = evaluate(&piece, Tolerance::Draft);

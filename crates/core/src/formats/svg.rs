@@ -46,7 +46,8 @@ pub fn picture(piece: &Piece, layout: &Layout) -> String {
     let outline = layout.outline_seen();
     let shown = |placed: &&Placed| placed.side == Side::Front || placed.through;
     let raised = layout.elements.iter().filter(|placed| placed.act == Act::Adds && shown(placed));
-    let frame = outline.bounds().unwrap_or(layout.plate.rect);
+    let seen = layout.stock.as_ref().map_or(&outline, |stock| &stock.silhouette);
+    let frame = seen.bounds().unwrap_or(layout.plate.rect);
     let bounds = raised.filter_map(|placed| placed.region.bounds()).fold(frame, around).grown(1.0);
     let mut svg = format!(
         "<svg xmlns=\"http://www.w3.org/2000/svg\" viewBox=\"{} {} {} {}\">",
@@ -70,6 +71,9 @@ pub fn picture(piece: &Piece, layout: &Layout) -> String {
              d=\"{path}\"/>"
         );
     };
+    if let Some(stock) = &layout.stock {
+        draw(&stock.silhouette, &tones(plate).sunk.to_string());
+    }
     draw(&outline, &tones(plate).flat.to_string());
     let drawn = layout
         .elements

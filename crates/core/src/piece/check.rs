@@ -1,6 +1,6 @@
 //! What a document may hold at all. Whether its sizes suit each other is for preflight to say.
 
-use super::{Element, FORMAT_VERSION, MOST_FILAMENTS, Piece};
+use super::{Blank, Element, FORMAT_VERSION, MOST_FILAMENTS, Piece};
 use crate::lettering::{OWN_FACE, TYPEFACES, typeface};
 use crate::units::{Length, Unit, format_length};
 use std::collections::HashSet;
@@ -164,9 +164,12 @@ impl Piece {
             let path = format!("components[{i}].");
             checker.at("component", path.clone());
             checker.range("margin", "The margin", component.margin, 0.0..=100.0);
-            checker.at("blank", format!("{path}blank.plate."));
-            component.plate().check(&mut checker);
-            for (field, colour) in component.plate().colours() {
+            checker.at("blank", format!("{path}blank.{}.", component.blank.word()));
+            match &component.blank {
+                Blank::Plate(plate) => plate.check(&mut checker),
+                Blank::Mesh(mesh) => mesh.check(&mut checker),
+            }
+            for (field, colour) in component.blank.colours() {
                 checker.colour(self, &field, colour);
             }
             let mut ids = HashSet::new();
@@ -174,6 +177,10 @@ impl Piece {
                 let kind = element.kind().word();
                 checker.at(element.id(), format!("{path}elements[{j}].{kind}."));
                 element.check(&mut checker);
+                if let (Blank::Mesh(_), Element::Loop(_)) = (&component.blank, element) {
+                    let message = "A loop grows out of a plate; on a mesh, drill a hole instead.";
+                    checker.report("at", message.to_owned());
+                }
                 if let Some((field, colour)) = element.colours() {
                     checker.colour(self, field, colour);
                 }

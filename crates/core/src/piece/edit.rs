@@ -209,9 +209,9 @@ fn coloured(
     };
     let named: HashSet<String> = {
         let component = coloured.component();
-        let of_plate = component.plate().colours().into_iter().map(|(_, colour)| colour);
+        let of_blank = component.blank.colours().into_iter().map(|(_, colour)| colour);
         let of_elements = component.elements.iter().filter_map(Element::colour);
-        of_plate.chain(of_elements).map(str::to_owned).collect()
+        of_blank.chain(of_elements).map(str::to_owned).collect()
     };
     coloured.filaments.retain(|filament| named.contains(&filament.id));
     Ok(coloured)
@@ -242,7 +242,7 @@ fn pointer_to(piece: &Piece, target: &str) -> Result<String, EditError> {
     Ok(match target {
         "piece" => String::new(),
         "component" => "/components/0".to_owned(),
-        "blank" => "/components/0/blank/plate".to_owned(),
+        "blank" => format!("/components/0/blank/{}", piece.component().blank.word()),
         id => {
             let at = index_of(piece, id)?;
             let kind = piece.component().elements[at].kind().word();
@@ -305,7 +305,7 @@ mod tests {
             typed("hole-1", "place.across.distance", "6 mm"),
         ];
         let piece = apply(&fob(), &edits).unwrap().piece;
-        let plate = piece.component().plate();
+        let plate = piece.component().plate().unwrap();
         assert_eq!((plate.width, plate.height), (Length::mm(76.2), Length::mm(25.4)));
         let Some(Element::Hole(hole)) = piece.element("hole-1") else { panic!() };
         assert_eq!(hole.place.across.distance, Length::mm(6.0));

@@ -1,8 +1,8 @@
 use super::check::Checker;
 use super::{
-    Across, AcrossClear, BothEdges, Depth, Edge, Emblem, FieldShape, Height, Hole, HolePlace,
-    HoleShape, Lettering, LetteringPlace, Loop, LoopPlace, Offset, Outline, Piece, Recess, Relief,
-    Repeat, Rim, Side, Up, UpClear,
+    Across, AcrossClear, Blank, BothEdges, Depth, Edge, Emblem, FieldShape, Height, Hole,
+    HolePlace, HoleShape, Lettering, LetteringPlace, Loop, LoopPlace, Offset, Outline, Piece,
+    Recess, Relief, Repeat, Rim, Side, Up, UpClear,
 };
 use crate::lettering::{TYPEFACES, set};
 use crate::plane::Tolerance;
@@ -63,15 +63,16 @@ impl ElementKind {
     /// Sizes are customary ones (common practice, no source).
     pub(super) fn fresh(self, piece: &Piece, side: Side) -> Element {
         let id = fresh_id(piece, self);
-        let plate = piece.component().plate();
-        let half = plate.shorter_side() / 2.0;
+        let component = piece.component();
+        let half = component.shorter_side() / 2.0;
+        let [_, _, thickness] = component.face_size();
         match self {
             ElementKind::Hole => Element::Hole(fresh_hole(id, piece, side)),
             ElementKind::Lettering => Element::Lettering(fresh_lettering(id, piece, side)),
             ElementKind::Emblem => {
                 // The opening of a ring is what an emblem is put into; it then spans it.
-                let opening = match &plate.outline {
-                    Outline::Ring(ring) => Some(ring.inside.as_mm().min(2.0 * half) * 1.04),
+                let opening = match component.outline() {
+                    Some(Outline::Ring(ring)) => Some(ring.inside.as_mm().min(2.0 * half) * 1.04),
                     _ => None,
                 };
                 let room = crate::build::clear_area(piece, side);
@@ -87,8 +88,8 @@ impl ElementKind {
                     turn: 0.0,
                     mirrored: false,
                     relief: match opening {
-                        Some(_) => Relief::Raised(Height::FromFoot(plate.thickness)),
-                        None => side.customary(1.0, plate.thickness.as_mm()),
+                        Some(_) => Relief::Raised(Height::FromFoot(Length::mm(thickness))),
+                        None => side.customary(1.0, thickness),
                     },
                     colour: None,
                     root: Length::ZERO,
@@ -103,7 +104,7 @@ impl ElementKind {
                 side,
                 inset: Length::ZERO,
                 width: Length::mm(rounded((half * 0.3).min(2.0))),
-                relief: side.customary(1.0, plate.thickness.as_mm()),
+                relief: side.customary(1.0, thickness),
                 colour: None,
                 root: Length::ZERO,
                 edge: Edge::Square,
@@ -113,7 +114,11 @@ impl ElementKind {
                 locked: false,
                 side,
                 shape: FieldShape::Inset(Length::mm(rounded((half * 0.3).min(2.0)))),
-                depth: Depth::Fraction(0.5),
+                // Half of a plate; a mesh may be as tall as it likes.
+                depth: match component.blank {
+                    Blank::Plate(_) => Depth::Fraction(0.5),
+                    Blank::Mesh(_) => Depth::By(Length::mm(1.0)),
+                },
                 floor: None,
                 edge: Edge::Square,
                 place: in_clear_area(),
@@ -139,7 +144,7 @@ fn fresh_hole(id: String, piece: &Piece, side: Side) -> Hole {
     let is_left = |element: &Element| matches!(element, Element::Hole(hole) if hole.place.across.from == Across::Left);
     let taken = piece.component().elements.iter().any(is_left);
     let from = if taken { Across::Right } else { Across::Left };
-    let diameter = (piece.component().plate().shorter_side() * 0.4).min(5.0);
+    let diameter = (piece.component().shorter_side() * 0.4).min(5.0);
     Hole {
         id,
         locked: false,
@@ -163,7 +168,8 @@ fn fresh_lettering(id: String, piece: &Piece, side: Side) -> Lettering {
         let width = set(words, face, 10.0, Tolerance::Draft).advance / 10.0;
         (room.height() * 0.6).min(room.width() / width).clamp(0.5, 400.0)
     });
-    let relief = side.customary(1.5, piece.component().plate().thickness.as_mm());
+    let [_, _, thickness] = piece.component().face_size();
+    let relief = side.customary(1.5, thickness);
     let lettering = Lettering::one_line(words, &face.id, Length::mm(rounded(height)));
     Lettering { id, side, relief, ..lettering }
 }

@@ -96,8 +96,9 @@ impl Piece {
                 Element::Recess(_) => {}
             }
         }
-        for (field, label) in [("width", "Width"), ("height", "Height"), ("thickness", "Thickness")]
-        {
+        let sizes = [("width", "Width"), ("height", "Height"), ("thickness", "Thickness")];
+        let of_plate = self.component().plate().map(|_| sizes);
+        for (field, label) in of_plate.into_iter().flatten() {
             push("blank", field, label.to_owned());
         }
         found.iter().filter_map(|fronted| self.form_field(fronted)).collect()

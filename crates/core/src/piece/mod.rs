@@ -17,6 +17,7 @@ mod inlay;
 mod input;
 mod layering;
 mod lettering;
+mod mesh_blank;
 mod outline;
 mod place;
 mod plate;
@@ -42,6 +43,7 @@ pub use inlay::Inlay;
 pub use input::{Fronted, Input};
 pub use layering::Layering;
 pub use lettering::{CircleCourse, Course, LetterBox, LetterSize, Lettering, SitsBy, TextLine};
+pub use mesh_blank::{MeshBlank, WorkedFace};
 pub use outline::{Contour, Corner, Corners, Outline, Polygon, Ring, Scallop, Star, Tag};
 pub(crate) use place::Span;
 pub use place::{
@@ -57,6 +59,7 @@ pub use ring_loop::{Loop, LoopPlace, OwnThickness};
 pub use side::Side;
 
 use crate::colour::{Filament, shipped_palette};
+use crate::stock;
 use crate::units::{Length, Unit};
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -67,8 +70,9 @@ use serde::{Deserialize, Serialize};
 /// emblems, shaped and blind holes. 3: elements on the back, locks, reliefs by share and flush,
 /// grooves, recesses with a shape of their own, loops at a point, with a thickness of their own and
 /// for ribbons; lettering in lines, along circles, in boxes and in styles; inputs. 4: filaments, a
-/// colour for everything that adds, roots, faces and floors of another colour.
-pub const FORMAT_VERSION: u32 = 4;
+/// colour for everything that adds, roots, faces and floors of another colour. 5: meshes of other
+/// programs as blanks.
+pub const FORMAT_VERSION: u32 = 5;
 
 /// The pattern of file names a new piece has.
 pub const PLAIN_FILE_NAME: &str = "{piece}";
@@ -80,7 +84,7 @@ const MOST_FILAMENTS: usize = 16;
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Piece {
-    /// Version of this format: 4. Files of earlier versions are brought up to it when they are read.
+    /// Version of this format: 5. Files of earlier versions are brought up to it when they are read.
     pub kalotype: u32,
     /// What the piece is called; file names follow from it.
     pub name: String,
@@ -120,6 +124,34 @@ pub struct Component {
 pub enum Blank {
     /// A flat plate.
     Plate(Plate),
+    /// A mesh of another program.
+    Mesh(MeshBlank),
+}
+
+impl Blank {
+    /// What it is called: "plate" or "mesh", as it stands in the file.
+    pub fn word(&self) -> &'static str {
+        match self {
+            Blank::Plate(_) => "plate",
+            Blank::Mesh(_) => "mesh",
+        }
+    }
+
+    /// Its colour, the id of one of the piece's filaments.
+    pub fn colour(&self) -> &str {
+        match self {
+            Blank::Plate(plate) => &plate.colour,
+            Blank::Mesh(mesh) => &mesh.colour,
+        }
+    }
+
+    /// The colours it names, with the fields that name them.
+    fn colours(&self) -> Vec<(String, &str)> {
+        match self {
+            Blank::Plate(plate) => plate.colours(),
+            Blank::Mesh(mesh) => vec![("colour".to_owned(), mesh.colour.as_str())],
+        }
+    }
 }
 
 impl Piece {
@@ -152,7 +184,7 @@ impl Piece {
 
     /// Which of the filaments a colour is: that of the plate where none is named.
     pub fn filament_of(&self, colour: Option<&str>) -> usize {
-        let wanted = colour.unwrap_or(&self.component().plate().colour);
+        let wanted = colour.unwrap_or(self.component().blank.colour());
         self.filaments.iter().position(|filament| filament.id == wanted).unwrap_or(0)
     }
 
@@ -163,9 +195,42 @@ impl Piece {
 }
 
 impl Component {
-    /// The plate the component is made of.
-    pub fn plate(&self) -> &Plate {
-        let Blank::Plate(plate) = &self.blank;
-        plate
+    /// The plate the component is made of, where it is made of one.
+    pub fn plate(&self) -> Option<&Plate> {
+        match &self.blank {
+            Blank::Plate(plate) => Some(plate),
+            Blank::Mesh(_) => None,
+        }
+    }
+
+    /// The mesh the component is made of, where it is made of one.
+    pub fn mesh(&self) -> Option<&MeshBlank> {
+        match &self.blank {
+            Blank::Plate(_) => None,
+            Blank::Mesh(mesh) => Some(mesh),
+        }
+    }
+
+    /// Width and height of the face that is worked on, and its height above the bed, in mm. For a
+    /// mesh that is not at hand those of a stand-in.
+    pub fn face_size(&self) -> [f64; 3] {
+        match &self.blank {
+            Blank::Plate(plate) => [plate.width, plate.height, plate.thickness].map(Length::as_mm),
+            Blank::Mesh(mesh) => match stock::level(mesh) {
+                Some(stock) => [stock.rect.width(), stock.rect.height(), stock.thickness],
+                None => Plate::STAND_IN,
+            },
+        }
+    }
+
+    /// The smaller of the worked face's width and height, in mm.
+    pub fn shorter_side(&self) -> f64 {
+        let [width, height, _] = self.face_size();
+        width.min(height)
+    }
+
+    /// Its outline, where it has one of its own.
+    pub fn outline(&self) -> Option<&Outline> {
+        self.plate().map(|plate| &plate.outline)
     }
 }

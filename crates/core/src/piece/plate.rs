@@ -51,10 +51,8 @@ impl Default for Plate {
 }
 
 impl Plate {
-    /// The smaller of width and height, in mm.
-    pub fn shorter_side(&self) -> f64 {
-        self.width.as_mm().min(self.height.as_mm())
-    }
+    /// Width, height and thickness in mm of what stands in for a blank that cannot be built.
+    pub(crate) const STAND_IN: [f64; 3] = [60.0, 20.0, 3.0];
 
     /// The colours it names, with the fields that name them.
     pub(super) fn colours(&self) -> Vec<(String, &str)> {

@@ -55,7 +55,10 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
             if earlier <= 2 {
                 document = upgrade::from_version_2(document);
             }
-            from_json(upgrade::from_version_3(document))?
+            if earlier <= 3 {
+                document = upgrade::from_version_3(document);
+            }
+            from_json(upgrade::from_version_4(document))?
         }
         other => return Err(ReadError::Version(other)),
     };
@@ -111,8 +114,8 @@ mod tests {
         };
         insta::assert_snapshot!(
             [
-                refused("\"kalotype\": 4", "\"kalotype\": 7"),
-                refused("\"kalotype\": 4", "\"version\": 2"),
+                refused("\"kalotype\": 5", "\"kalotype\": 7"),
+                refused("\"kalotype\": 5", "\"version\": 2"),
                 refused("\"width\": 72.0", "\"width\": 10000.0"),
                 refused("\"width\": 72.0", "\"width\": -1"),
                 refused("\"width\": 72.0", "\"width\": \"72\""),

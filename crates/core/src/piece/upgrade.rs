@@ -125,6 +125,12 @@ pub(super) fn from_version_3(mut document: Value) -> Value {
     document
 }
 
+/// Brings a document of version 4 to version 5: nothing in it changes; 5 has another kind of blank.
+pub(super) fn from_version_4(mut document: Value) -> Value {
+    document["kalotype"] = json!(5);
+    document
+}
+
 /// One line of words of a letter height becomes lines of a size, plainly set.
 fn upgrade_lettering(fields: &mut serde_json::Map<String, Value>) {
     if let Some(words) = fields.remove("words") {
@@ -190,7 +196,9 @@ mod tests {
     #[test]
     fn a_file_of_version_1_is_read_as_what_it_was() {
         let piece = read(VERSION_1.as_bytes()).unwrap();
-        let Outline::Rectangle(corners) = &piece.component().plate().outline else { panic!() };
+        let Outline::Rectangle(corners) = &piece.component().plate().unwrap().outline else {
+            panic!()
+        };
         assert_eq!(corners.bottom_left, Corner::Round(Length::mm(4.0)));
         let Some(Element::Hole(hole)) = piece.element("hole-1") else { panic!() };
         assert_eq!((hole.shape, hole.depth), (HoleShape::Round, None));

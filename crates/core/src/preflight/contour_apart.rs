@@ -11,7 +11,7 @@ use crate::units::Length;
 const LARGEST_OFFSET_MM: f64 = 25.0;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    let Outline::Contour(asked) = &job.piece.component().plate().outline else {
+    let Some(Outline::Contour(asked)) = job.piece.component().outline() else {
         return Vec::new();
     };
     // Loops join nothing: what they stand on must hold together by itself.

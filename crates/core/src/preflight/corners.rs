@@ -6,9 +6,9 @@ use crate::piece::{Corner, Outline};
 use crate::units::Length;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    let plate = job.piece.component().plate();
-    let largest = plate.shorter_side() / 2.0;
-    let Outline::Rectangle(corners) = &plate.outline else { return Vec::new() };
+    let component = job.piece.component();
+    let largest = component.shorter_side() / 2.0;
+    let Some(Outline::Rectangle(corners)) = component.outline() else { return Vec::new() };
     let too_large: Vec<(&str, Corner)> =
         corners.named().into_iter().filter(|(_, corner)| corner.size() > largest).collect();
     let Some(&(first, corner)) = too_large.first() else { return Vec::new() };

@@ -2,7 +2,7 @@
 
 use super::finding::set;
 use super::{Finding, Job, Weight};
-use crate::piece::{ElementKind, Relief};
+use crate::piece::{ElementKind, Relief, Side};
 use serde_json::json;
 
 /// Two layers of 0.2 mm: less shows through and breaks (common practice, no source).
@@ -16,6 +16,12 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         // What is sunk starts from the ground it lies on: the face, or the floor of a field.
         let ground = placed.ground;
         let floor = depth.floor(ground);
+        // A mesh may be hollow below its face.
+        let below = job.layout.stock.as_ref().filter(|_| placed.side == Side::Front);
+        let below = below.map_or(ground, |stock| {
+            stock.material_under(&placed.region) - (stock.thickness - ground)
+        });
+        let floor = if floor < ground { floor - (ground - below) } else { floor };
         let what = placed.kind.word();
         let (code, weight, message) = if floor >= ground {
             let message = format!(
@@ -26,7 +32,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         } else if floor <= 0.0 {
             let message = format!(
                 "The {what} leaves no floor: there are {} to sink it into. Sink it less, or cut it through.",
-                job.shown(ground)
+                job.shown(below)
             );
             ("too-deep", Weight::Wrong, message)
         } else if floor < LEAST_FLOOR_MM - 1e-9 {
@@ -35,7 +41,11 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         } else {
             continue;
         };
-        let half = set(&placed.id, field, json!({ "fraction": 0.5 }));
+        let half = match job.layout.stock {
+            None => json!({ "fraction": 0.5 }),
+            Some(_) => json!({ "by": (below * 50.0).floor() / 100.0 }),
+        };
+        let half = set(&placed.id, field, half);
         let finding = Finding::new(code, weight, &placed.id, message)
             .field(format!("{field}.{}", depth.word()))
             .at(placed.frame)

@@ -3,7 +3,7 @@
 use super::finding::set;
 use super::{Figure, Finding, Job, Weight};
 use crate::build::height_to_fit;
-use crate::piece::{Height, Relief};
+use crate::piece::{Height, Relief, Side};
 use crate::plane::Rect;
 use serde_json::json;
 
@@ -12,6 +12,7 @@ const NOTICEABLE_MM2: f64 = 0.01;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let plate = &job.layout.plate;
+    let foot = job.layout.stock.as_ref().map(|stock| &stock.foot);
     let mut findings = Vec::new();
     for figure in job.figures() {
         let Some(ink) = figure.placed.region.bounds() else { continue };
@@ -22,7 +23,10 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         if job.layout.clear_of(figure.placed.side).is_some_and(|clear| clear.contains(&ink)) {
             continue;
         }
-        let beyond = figure.placed.region.difference(&plate.outline);
+        let beyond = match (figure.placed.side, foot) {
+            (Side::Back, Some(foot)) => figure.placed.region.difference(foot),
+            _ => figure.placed.region.difference(&plate.outline),
+        };
         if beyond.area() < NOTICEABLE_MM2 {
             continue;
         }
@@ -36,9 +40,9 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         .into_iter()
         .fold(0.0, f64::max);
         let where_ = if overhang > 0.0 {
-            format!("{} over the edge of the plate", job.shown(overhang))
+            format!("{} over the edge of the {}", job.shown(overhang), job.face())
         } else {
-            "over the outline of the plate".to_owned()
+            format!("over the outline of the {}", job.face())
         };
         let message = format!("The {noun} runs {where_}. Make it smaller or move it in.");
         let finding = Finding::new("over-edge", Weight::Wrong, &figure.placed.id, message)

@@ -17,8 +17,9 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         let shorter = plate.rect.width().min(plate.rect.height());
         if diameter >= shorter {
             let message = format!(
-                "A {} hole does not fit: the plate is {} on its shorter side.",
+                "A {} hole does not fit: the {} is {} on its shorter side.",
                 job.shown(diameter),
+                job.face(),
                 job.shown(shorter)
             );
             let finding = Finding::new("hole-too-large", Weight::Wrong, &hole.id, message);
@@ -31,9 +32,11 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         }
         let inside = placed.region.intersection(&plate.outline).area();
         let (weight, message) = if inside <= 0.0 {
-            (Weight::Wrong, "The hole lies outside the plate. Bring it back in.".to_owned())
+            let message = format!("The hole lies outside the {}. Bring it back in.", job.face());
+            (Weight::Wrong, message)
         } else if land <= 0.0 {
-            (Weight::Wrong, "The hole breaks through the edge of the plate.".to_owned())
+            let message = format!("The hole breaks through the edge of the {}.", job.face());
+            (Weight::Wrong, message)
         } else {
             let message =
                 format!("Only {} is left between the hole and the edge.", job.shown(land));

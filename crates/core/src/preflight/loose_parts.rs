@@ -16,9 +16,9 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             Some(placed.frame),
             "Letters cut through lose their counters, the enclosed white of an O or an A; a stencil face keeps them.",
         ),
-        None => ("piece", None, "Bring everything that stands alone onto the plate."),
+        None => ("piece", None, "Bring everything that stands alone onto what it belongs to."),
     };
-    let message = format!("{parts} not held by the plate and will fall out. {reason}");
+    let message = format!("{parts} not held by the {} and will fall out. {reason}", job.blank());
     let mut finding = Finding::new("loose-parts", Weight::Wrong, target, message);
     finding.place = place;
     vec![finding]

@@ -19,13 +19,14 @@ mod letters_missing;
 mod letters_small;
 mod loose_parts;
 mod mere_edges;
+mod no_back;
 mod stops;
 mod typeface_missing;
 mod unseen;
 mod words_missing;
 
 pub use finding::{Finding, Remedy, Weight};
-pub(crate) use stops::{not_buildable, nothing_left, out_of_reach};
+pub(crate) use stops::{mesh_missing, not_buildable, nothing_left, out_of_reach};
 
 use crate::build::{Layout, Placed};
 use crate::piece::{Element, Hole, LetterSize, Lettering, Piece, Relief, Repeat};
@@ -86,6 +87,19 @@ impl Job<'_> {
         })
     }
 
+    /// What the component starts from: "plate" or "mesh".
+    fn blank(&self) -> &'static str {
+        self.piece.component().blank.word()
+    }
+
+    /// What things must not run over: the plate, or the worked face of a mesh.
+    fn face(&self) -> &'static str {
+        match self.layout.stock {
+            Some(_) => "face",
+            None => "plate",
+        }
+    }
+
     /// A length as the piece shows lengths.
     fn shown(&self, mm: f64) -> String {
         format_length(Length::mm((mm * 100.0).round() / 100.0), self.piece.units)
@@ -112,7 +126,7 @@ struct Figure<'a> {
 /// Runs every check. `parts` is the number of loose parts the solid falls into, `partings` the number
 /// of places where it touched itself along a mere edge.
 pub fn run(piece: &Piece, layout: &Layout, parts: usize, partings: usize) -> Vec<Finding> {
-    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 17] = [
+    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 18] = [
         words_missing::check,
         typeface_missing::check,
         letters_missing::check,
@@ -121,6 +135,7 @@ pub fn run(piece: &Piece, layout: &Layout, parts: usize, partings: usize) -> Vec
         hole_in_plate::check,
         depth::check,
         back_to_back::check,
+        no_back::check,
         unseen::check,
         corners::check,
         fields::check,

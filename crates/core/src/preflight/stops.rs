@@ -2,9 +2,10 @@
 
 use super::{Finding, Weight};
 use crate::build::Placed;
-use crate::piece::{ElementKind, Piece};
+use crate::piece::{ElementKind, MeshBlank, Piece};
 use crate::plane::MAX_COORDINATE_MM;
 use crate::solid::MeshError;
+use crate::stock::{MAX_EXTENT_MM, on_shelf};
 use crate::units::{Length, format_length};
 
 /// An element reaches further than coordinates go.
@@ -31,13 +32,37 @@ pub(crate) fn out_of_reach(piece: &Piece, placed: &Placed) -> Finding {
 
 /// The cuts took everything.
 pub(crate) fn nothing_left(piece: &Piece) -> Finding {
-    let plate = piece.component().plate();
-    let largest = format_length(Length::mm(plate.shorter_side()), piece.units);
+    let component = piece.component();
+    let largest = format_length(Length::mm(component.shorter_side()), piece.units);
     let message = format!(
-        "Nothing is left of the plate: what is cut out covers all of it. A hole in it must be \
-         smaller than {largest}."
+        "Nothing is left of the {}: what is cut out covers all of it. A hole in it must be \
+         smaller than {largest}.",
+        component.blank.word()
     );
     Finding::new("nothing-left", Weight::Stop, "blank", message)
+}
+
+/// The mesh it is made of is not there, or cannot stand on a bed at its scale.
+pub(crate) fn mesh_missing(piece: &Piece, mesh: &MeshBlank) -> Finding {
+    let (field, message) = match on_shelf(&mesh.mesh) {
+        None => (
+            "mesh",
+            format!(
+                "The mesh this piece is made of is not here: read the file “{}” again on the page \
+                 of mesh files, and the piece is whole.",
+                mesh.file
+            ),
+        ),
+        Some(_) => {
+            let limit = format_length(Length::mm(MAX_EXTENT_MM), piece.units);
+            let message = format!(
+                "At this scale the mesh is less than a millimetre across or more than {limit}. \
+                 Choose the unit it was drawn in."
+            );
+            ("scale", message)
+        }
+    };
+    Finding::new("mesh-missing", Weight::Stop, "blank", message).field(field)
 }
 
 /// The outlines are beyond what can be resolved.

@@ -21,8 +21,9 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 if usize::from(placed.colour) == job.layout.plate.face_colour(placed.side) =>
             {
                 format!(
-                    "The {what} is flush and of the same colour as the plate: it does not show. Give it another \
-                     colour."
+                    "The {what} is flush and of the same colour as the {}: it does not show. Give it another \
+                     colour.",
+                    job.blank()
                 )
             }
             Relief::Raised(_) if placed.side == Side::Back && !placed.prisms.is_empty() => {

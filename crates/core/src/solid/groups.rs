@@ -22,9 +22,4 @@ impl Groups {
         let (from, to) = (self.root(b), self.root(a));
         self.0[from as usize] = to;
     }
-
-    /// How many groups there are.
-    pub fn count(&self) -> usize {
-        self.0.iter().enumerate().filter(|(i, parent)| *i as u32 == **parent).count()
-    }
 }

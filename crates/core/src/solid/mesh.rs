@@ -78,6 +78,49 @@ impl Mesh {
         self.triangles.iter_mut().flatten().for_each(|i| *i = place[*i as usize]);
     }
 
+    /// Takes out triangles whose corners lie in a line: the longest side of each is turned, with the
+    /// triangle across it, so that it ends in the corner between. Whether any was found.
+    pub(super) fn turn_flat_triangles(&mut self) -> bool {
+        let is_flat = |triangle: &[u32; 3]| {
+            let [a, b, c] = self.corners(*triangle);
+            cross(minus(b, a), minus(c, a)) == [0.0; 3]
+        };
+        let flat: Vec<usize> =
+            (0..self.triangles.len()).filter(|i| is_flat(&self.triangles[*i])).collect();
+        if flat.is_empty() {
+            return false;
+        }
+        let mut sides: HashMap<(u32, u32), usize> =
+            HashMap::with_capacity(3 * self.triangles.len());
+        for (i, &[a, b, c]) in self.triangles.iter().enumerate() {
+            sides.extend([((a, b), i), ((b, c), i), ((c, a), i)]);
+        }
+        let mut turned = vec![false; self.triangles.len()];
+        for i in flat {
+            let [a, b, c] = self.triangles[i];
+            let length = |[from, to, _]: &[u32; 3]| {
+                let along = minus(self.vertices[*to as usize], self.vertices[*from as usize]);
+                dot(along, along)
+            };
+            let around = [[a, b, c], [b, c, a], [c, a, b]];
+            let longest = around.into_iter().max_by(|p, q| length(p).total_cmp(&length(q)));
+            let Some([from, to, between]) = longest else { continue };
+            let Some(&other) = sides.get(&(to, from)) else { continue };
+            if turned[i] || turned[other] {
+                continue;
+            }
+            let Some(apex) = self.triangles[other].into_iter().find(|v| *v != from && *v != to)
+            else {
+                continue;
+            };
+            (turned[i], turned[other]) = (true, true);
+            self.triangles[i] = [from, apex, between];
+            self.triangles[other] = [apex, to, between];
+        }
+        self.triangles.retain(|[a, b, c]| a != b && b != c && c != a);
+        true
+    }
+
     /// The corners of a triangle.
     pub fn corners(&self, triangle: [u32; 3]) -> [[f64; 3]; 3] {
         triangle.map(|i| self.vertices[i as usize])
@@ -128,14 +171,20 @@ impl Mesh {
         Measures { volume, area, low, high, centre_of_mass: [centre(0), centre(1), centre(2)] }
     }
 
-    /// How many loose parts the mesh falls into; those that touch in a vertex count as one.
+    /// How many loose parts the mesh falls into; those that touch in a vertex count as one, and
+    /// hollows do not count.
     pub fn parts(&self) -> usize {
         let mut groups = Groups::of(self.vertices.len());
         for &[a, b, c] in &self.triangles {
             groups.join(a, b);
             groups.join(a, c);
         }
-        groups.count()
+        let mut volumes: HashMap<u32, f64> = HashMap::new();
+        for &triangle in &self.triangles {
+            let [a, b, c] = self.corners(triangle);
+            *volumes.entry(groups.root(triangle[0])).or_default() += dot(a, cross(b, c));
+        }
+        volumes.values().filter(|volume| **volume > 0.0).count()
     }
 }
 

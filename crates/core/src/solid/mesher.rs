@@ -26,6 +26,12 @@ pub enum MeshError {
     /// More heights than a column has bits.
     #[error("a component can have at most {MAX_SLABS} heights at once, and this one has {0}")]
     TooManySlabs(usize),
+    /// The tools a mesh is worked with meet it so that no closed surface comes of it.
+    #[error(
+        "what is added and cut meets the mesh so closely along its edges that no closed surface \
+         comes of it; move something a little"
+    )]
+    Tangled,
 }
 
 const MAX_SLABS: usize = 127;

@@ -2,6 +2,7 @@
 
 mod faults;
 mod groups;
+mod kernel;
 mod mesh;
 mod mesher;
 mod pinch;
@@ -9,6 +10,7 @@ mod sections;
 mod slopes;
 
 pub use faults::Faults;
+pub(crate) use kernel::KernelSolid;
 pub use mesh::{Measures, Mesh};
 pub(crate) use mesh::{cross, dot, minus};
 pub use mesher::{MeshError, Meshed, mesh};

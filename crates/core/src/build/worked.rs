@@ -1,0 +1,173 @@
+//! The solid of a piece made of a mesh: its elements become tools, merged in sections where they do
+//! the same, and the kernel works the mesh with one after the other.
+
+use super::sections::of_prisms;
+use super::{Layout, Prism};
+use crate::plane::Tolerance;
+use crate::solid::{self, Act, Colour, KernelSolid, Mesh, MeshError, Meshed};
+use crate::stock::Levelled;
+
+/// How far a cut that is open at an end reaches beyond the mesh, in mm.
+const OVERSHOOT_MM: f64 = 1.0;
+
+/// How far tools are moved off what they meet level or along a mere edge, from one attempt to the next,
+/// in mm: first not at all, for on a level face on the grid flush tools mostly hold.
+const NUDGE_MM: f64 = 0.002;
+const ATTEMPTS: usize = 5;
+
+/// A step of the work.
+struct Step {
+    act: Act,
+    colour: Colour,
+    tool: KernelSolid,
+}
+
+/// Works a mesh. `blank` is its colour.
+///
+/// # Errors
+/// [`MeshError`] where the tools cannot be built or no sound solid comes of the work.
+pub(super) fn worked(
+    layout: &Layout,
+    stock: &Levelled,
+    blank: Colour,
+) -> Result<Meshed, MeshError> {
+    let mut layout = layout.clone();
+    for attempt in 0..ATTEMPTS {
+        let nudge = NUDGE_MM * attempt as f64;
+        let steps = steps(&layout, stock, blank, nudge)?;
+        let solids = carried_out(&steps, stock, blank);
+        let meshed = solids.meshed(KernelSolid::mesh);
+        if meshed.is_sound {
+            return Ok(meshed);
+        }
+        if attempt + 1 == ATTEMPTS {
+            // What still touches itself along mere edges gets vertices of its own there.
+            let partings = meshed.mesh.faults().crowded_edges;
+            let meshed = solids.meshed(KernelSolid::mesh_with_own_vertices);
+            if meshed.is_sound {
+                return Ok(Meshed { partings, ..meshed });
+            }
+        }
+        layout.draw_outlines_apart();
+    }
+    Err(MeshError::Tangled)
+}
+
+/// Elements next to each other in the order of work that do the same become one tool.
+fn steps(
+    layout: &Layout,
+    stock: &Levelled,
+    blank: Colour,
+    nudge: f64,
+) -> Result<Vec<Step>, MeshError> {
+    let several = layout.work().any(|prism| prism.act != Act::Cuts && prism.colour != blank);
+    let work: Vec<Prism> = layout
+        .work()
+        .filter(|prism| !prism.outline.is_empty() && (several || prism.act != Act::Paints))
+        .enumerate()
+        .flat_map(|(i, prism)| reaching(prism, stock, nudge * (1 + i % 3) as f64))
+        .collect();
+    let alike =
+        |a: &Prism, b: &Prism| a.act == b.act && (a.act == Act::Cuts || a.colour == b.colour);
+    let mut steps = Vec::new();
+    for group in work.chunk_by(alike) {
+        let (act, colour) = (group[0].act, group[0].colour);
+        let tool = tool_of(group, layout.tolerance)?;
+        steps.extend(tool.map(|tool| Step { act, colour, tool }));
+    }
+    Ok(steps)
+}
+
+/// A prism as tools: a cut reaches beyond the mesh where it is open, and its foot and that of what
+/// stands on the face are sunk by a nudge.
+fn reaching(prism: &Prism, stock: &Levelled, nudge: f64) -> Vec<Prism> {
+    let mut tool = prism.clone();
+    if prism.bottom > 0.0 {
+        tool.bottom -= nudge;
+    }
+    if prism.act != Act::Cuts {
+        return vec![tool];
+    }
+    if prism.top.is_infinite() {
+        tool.top = stock.top.max(prism.bottom) + OVERSHOOT_MM;
+    }
+    if prism.bottom > 0.0 {
+        return vec![tool];
+    }
+    let colour = prism.colour;
+    let below = Prism::square(Act::Cuts, prism.outline.clone(), -OVERSHOOT_MM, prism.bottom);
+    vec![tool, below.in_colour(colour)]
+}
+
+/// The solid of prisms that do the same.
+fn tool_of(group: &[Prism], tolerance: Tolerance) -> Result<Option<KernelSolid>, MeshError> {
+    let mut sections = of_prisms(&group.iter().collect::<Vec<_>>(), tolerance);
+    // As a tool it is material, whatever is done with it.
+    for layer in sections.slabs.iter_mut().flat_map(|slab| &mut slab.layers) {
+        (layer.act, layer.colour) = (Act::Adds, 0);
+    }
+    let mesh = solid::mesh(&sections)?.mesh;
+    if mesh.triangles.is_empty() {
+        return Ok(None);
+    }
+    KernelSolid::of(&mesh).map(Some).ok_or(MeshError::Tangled)
+}
+
+/// What comes of the work: all of it, and the body of every colour where there are several.
+struct Solids {
+    whole: KernelSolid,
+    bodies: Vec<(Colour, KernelSolid)>,
+    blank: Colour,
+}
+
+/// Carries out the steps on all of the mesh, and on the body of every colour.
+fn carried_out(steps: &[Step], stock: &Levelled, blank: Colour) -> Solids {
+    let mut whole = stock.solid.clone();
+    let several = steps.iter().any(|step| step.act != Act::Cuts && step.colour != blank);
+    let mut bodies = if several { vec![(blank, whole.clone())] } else { Vec::new() };
+    for Step { act, colour, tool } in steps {
+        let joined = match act {
+            Act::Adds => Some(tool.clone()),
+            Act::Paints => Some(tool.within(&whole).without_specks()),
+            Act::Cuts => None,
+        };
+        whole = match act {
+            Act::Adds => whole.with(tool),
+            Act::Cuts => whole.without(tool),
+            Act::Paints => whole,
+        };
+        if !several {
+            continue;
+        }
+        for (own, body) in &mut bodies {
+            if joined.is_none() || own != colour {
+                *body = body.without(tool);
+            }
+        }
+        if let Some(joined) = joined {
+            match bodies.iter_mut().find(|(own, _)| own == colour) {
+                Some((_, body)) => *body = body.with(&joined),
+                None => bodies.push((*colour, joined)),
+            }
+        }
+    }
+    bodies.sort_by_key(|(colour, _)| *colour);
+    Solids { whole, bodies, blank }
+}
+
+impl Solids {
+    /// The meshes of the solids.
+    fn meshed(&self, mesh_of: impl Fn(&KernelSolid) -> Mesh) -> Meshed {
+        let mesh = mesh_of(&self.whole);
+        let bodies = self.bodies.iter().map(|(colour, body)| (*colour, mesh_of(body)));
+        let mut bodies: Vec<(Colour, Mesh)> =
+            bodies.filter(|(_, body)| !body.triangles.is_empty()).collect();
+        let mut is_sound =
+            mesh.faults().is_sound() && bodies.iter().all(|(_, body)| body.faults().is_sound());
+        if self.bodies.is_empty() {
+            bodies.push((self.blank, mesh.clone()));
+        }
+        is_sound &= !bodies.is_empty();
+        Meshed { mesh, bodies, partings: 0, is_sound }
+    }
+}

@@ -1,0 +1,22 @@
+//! Things on the back of a mesh that has no flat back.
+
+use super::{Finding, Job, Weight};
+use crate::piece::Side;
+
+pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
+    let Some(stock) = &job.layout.stock else { return Vec::new() };
+    if !stock.foot.is_empty() {
+        return Vec::new();
+    }
+    let on_back = job.layout.elements.iter().filter(|placed| placed.side == Side::Back);
+    on_back
+        .map(|placed| {
+            let message = format!(
+                "The mesh does not lie flat on the bed, so there is no back for the {} to be on. \
+                 Put it on the front, or make a piece of the mesh’s other face.",
+                placed.kind.word()
+            );
+            Finding::new("no-back", Weight::Wrong, &placed.id, message).field("side")
+        })
+        .collect()
+}

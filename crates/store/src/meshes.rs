@@ -1,0 +1,121 @@
+//! Mesh files that pieces are made of.
+
+use crate::models::MeshRow;
+use crate::pieces::now;
+use crate::schema::meshes;
+use crate::{Store, StoreError};
+use diesel::prelude::*;
+
+/// A mesh file that is kept.
+#[derive(Debug, Clone, PartialEq)]
+pub struct KeptMesh {
+    /// Its id, as it stands in piece files: made of its content.
+    pub id: String,
+    /// What the file was called.
+    pub name: String,
+    /// The file as it came.
+    pub file: Vec<u8>,
+    /// How many triangles it has.
+    pub triangles: u32,
+}
+
+/// A mesh in a list.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct ListedMesh {
+    /// Its id.
+    pub id: String,
+    /// What the file was called.
+    pub name: String,
+    /// How many triangles it has.
+    pub triangles: u32,
+    /// How many pieces are made of it.
+    pub pieces: usize,
+}
+
+/// All mesh files together; beyond it the database would be slow to copy and to save.
+const MOST_MESH_BYTES: i64 = 512 << 20;
+
+impl Store {
+    /// Keeps a mesh file. One of the same content is kept once, under the name it had first.
+    ///
+    /// # Errors
+    /// [`StoreError::MeshesFull`], or where the database fails.
+    pub fn keep_mesh(&self, mesh: &KeptMesh) -> Result<(), StoreError> {
+        let row = MeshRow {
+            id: mesh.id.clone(),
+            name: mesh.name.clone(),
+            file: mesh.file.clone(),
+            triangles: mesh.triangles as i32,
+            created_at: now(),
+        };
+        self.connection()?.immediate_transaction(|connection| {
+            use diesel::dsl::sql;
+            use diesel::sql_types::BigInt;
+            let kept: i64 = meshes::table
+                .filter(meshes::id.ne(&row.id))
+                .select(sql::<BigInt>("coalesce(sum(length(file)), 0)"))
+                .first(connection)?;
+            if kept + row.file.len() as i64 > MOST_MESH_BYTES {
+                return Err(StoreError::MeshesFull(MOST_MESH_BYTES >> 20));
+            }
+            diesel::insert_or_ignore_into(meshes::table).values(&row).execute(connection)?;
+            Ok(())
+        })
+    }
+
+    /// One mesh file, if it is kept.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub fn mesh(&self, id: &str) -> Result<Option<KeptMesh>, StoreError> {
+        let row: Option<MeshRow> = meshes::table
+            .find(id)
+            .select(MeshRow::as_select())
+            .first(&mut self.connection()?)
+            .optional()?;
+        Ok(row.map(|row| KeptMesh {
+            id: row.id,
+            name: row.name,
+            file: row.file,
+            triangles: row.triangles as u32,
+        }))
+    }
+
+    /// The meshes that are kept, the last one first.
+    ///
+    /// # Errors
+    /// Where a piece cannot be read or the database fails.
+    pub fn meshes(&self) -> Result<Vec<ListedMesh>, StoreError> {
+        let rows: Vec<(String, String, i32)> = meshes::table
+            .order((meshes::created_at.desc(), meshes::id))
+            .select((meshes::id, meshes::name, meshes::triangles))
+            .load(&mut self.connection()?)?;
+        let pieces = self.list()?;
+        let made_of = |id: &str| {
+            let blanks = pieces.iter().filter_map(|listed| listed.piece.component().mesh());
+            blanks.filter(|blank| blank.mesh == id).count()
+        };
+        let listed = |(id, name, triangles): (String, String, i32)| ListedMesh {
+            pieces: made_of(&id),
+            id,
+            name,
+            triangles: triangles as u32,
+        };
+        Ok(rows.into_iter().map(listed).collect())
+    }
+
+    /// Takes a mesh file away, unless a piece is made of it.
+    ///
+    /// # Errors
+    /// [`StoreError::MeshInUse`], [`StoreError::NotOnShelf`], or where the database fails.
+    pub fn drop_mesh(&self, id: &str) -> Result<(), StoreError> {
+        let pieces = self.list()?;
+        let blanks = pieces.iter().filter_map(|listed| listed.piece.component().mesh());
+        let count = blanks.filter(|blank| blank.mesh == id).count();
+        if count > 0 {
+            return Err(StoreError::MeshInUse(count));
+        }
+        let gone = diesel::delete(meshes::table.find(id)).execute(&mut self.connection()?)?;
+        if gone == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
+    }
+}
