@@ -60,9 +60,9 @@ try {
   await page.locator('.elevation-svg .band[data-key="emblem-2"]').focus();
   await shoot(page, 'openwork');
 
-  await piece(page, 'Tide watch Ω');
-  await page.locator('.elevation-svg .band[data-key="hole-1"]').focus();
-  await shoot(page, 'hole');
+  await piece(page, 'Ferry Ægir, hull');
+  await page.locator('.elevation-svg .band[data-key="plate"]').focus();
+  await shoot(page, 'hull');
 
   await piece(page, 'Tide medal, Ğülşah');
   await shoot(page, 'medal');
@@ -93,11 +93,10 @@ try {
   await page.getByRole('button', { name: /colours, / }).click();
   await page.waitForFunction(() => document.querySelector('#f-pause-lines').value !== '');
   await shoot(page, 'swaps');
-  const bytes = await (await page.request.get(`${page.url()}/export?format=3mf&colours=split`)).body();
   await page.goto(`${home}filaments`);
   await shoot(page, 'filaments');
   await page.goto(`${home}meshes`);
-  await page.getByLabel('Choose a mesh file').setInputFiles({ name: 'watch-medal.3mf', mimeType: 'model/3mf', buffer: bytes });
+  await page.getByLabel('Choose a mesh file').setInputFiles('../demo/ferry-hull.stl');
   await page.locator('[data-ready=yes]').waitFor();
   await page.waitForLoadState('networkidle');
   await shoot(page, 'mesh');

@@ -45,6 +45,8 @@ Alpine.data('meshes', () => ({
   kept: null,
   chosen: 0,
   scale: 1,
+  // What the piece is to be called.
+  called: '',
 
   get found() { return this.report !== null; },
   get title() { return this.name || 'Look into a mesh file'; },
@@ -96,13 +98,11 @@ Alpine.data('meshes', () => ({
         const { view, bodies } = decode(await (await ask()).arrayBuffer());
         stand.bodies = bodies;
         stand.view = { ...stand.view, tones: view.tones, facts: { triangles: view.report.triangles } };
+        this.called = name.replace(/\.\w+$/, '');
         this.report = view.report;
         this.scale = view.report.blank.scale;
         this.chosen = 0;
         await this.show();
-        this.$nextTick(() => {
-          if (this.$refs.name) this.$refs.name.value = name.replace(/\.\w+$/, '');
-        });
       } finally {
         this.working = false;
       }
@@ -145,13 +145,15 @@ Alpine.data('meshes', () => ({
     this.mark();
   },
 
+  call(event) { this.called = event.target.value; },
+
   chooseUnit(event) { this.scale = Number(event.target.value); },
 
   /** Keeps the mesh and makes a piece of the face that is chosen. */
   make() {
     return this.attempt(async () => {
       this.kept ??= (await (await send('POST', `/api/meshes?name=${encodeURIComponent(this.name)}`, file)).json()).id;
-      const wanted = { name: this.$refs.name.value, units: 'mm', scale: this.scale, face: this.chosen };
+      const wanted = { name: this.called, units: 'mm', scale: this.scale, face: this.chosen };
       const { id } = await (await send('POST', `/api/meshes/${this.kept}/pieces`, wanted)).json();
       location.assign(`/pieces/${id}`);
     });

@@ -253,6 +253,43 @@ fn what_cannot_be_worked_on_is_refused_and_what_can_be_mended_is() {
     close(joined.mesh.measures().volume, 4000.0, 1e-9);
 }
 
+/// Damage anywhere is refused, or comes out as one sound solid; nothing panics.
+#[test]
+fn damaged_meshes_are_refused_or_come_out_sound() {
+    let mut seed = 20_261_125_u32;
+    let mut random = |below: usize| {
+        seed = seed.wrapping_mul(1_664_525).wrapping_add(1_013_904_223);
+        (seed >> 8) as usize % below
+    };
+    let mut taken = 0;
+    for case in 0..250 {
+        let mut mesh = match case % 3 {
+            0 => block(40.0, 24.0, 16.0),
+            1 => capped_ball(20.0, 12.0, 6),
+            _ => both(block(9.0, 9.0, 9.0), &moved(block(9.0, 9.0, 9.0), [4.0, 3.0, 9.0])),
+        };
+        for _ in 0..1 + random(4) {
+            let (i, j) = (random(mesh.triangles.len()), random(mesh.vertices.len()));
+            match random(7) {
+                0 => mesh.triangles[i].swap(0, 1),
+                1 => {
+                    mesh.triangles.swap_remove(i);
+                }
+                2 => mesh.triangles.push(mesh.triangles[i]),
+                3 => mesh.vertices[j][random(3)] += random(1000) as f64 / 50.0 - 10.0,
+                4 => mesh.vertices[j] = mesh.vertices[random(mesh.vertices.len())],
+                5 => mesh.vertices[j] = [1e30, -1e30, 0.0],
+                _ => mesh.triangles[i][random(3)] = j as u32,
+            }
+        }
+        if let Ok(stock) = stock_of(&mesh) {
+            taken += 1;
+            assert!(stock.mesh.faults().is_sound(), "{case}: {:?}", stock.mesh.faults());
+        }
+    }
+    assert!(taken > 15, "{taken}");
+}
+
 /// A lid 2 mm thick over a hollow: its face is 30 mm above the bed, but only 2 mm can be sunk into.
 #[test]
 fn what_breaks_into_a_hollow_is_found() {

@@ -34,8 +34,8 @@ pub enum StoreError {
     /// The mesh files kept would be too large together, in MB.
     #[error("the mesh files kept may have {0} MB together; take one away first")]
     MeshesFull(i64),
-    /// So many pieces are made of a mesh that was to be taken away.
-    #[error("pieces are made of this mesh ({0} of them); delete those first")]
+    /// So many pieces or starters are made of a mesh that was to be taken away.
+    #[error("pieces or starters are made of this mesh ({0} of them); delete those first")]
     MeshInUse(usize),
     /// The last filament cannot be taken away.
     #[error("the last filament stays: a piece needs one to print in")]

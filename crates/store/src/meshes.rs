@@ -17,6 +17,8 @@ pub struct KeptMesh {
     pub file: Vec<u8>,
     /// How many triangles it has.
     pub triangles: u32,
+    /// Whether its surface has to be mended before it is worked on.
+    pub is_mended: bool,
 }
 
 /// A mesh in a list.
@@ -28,7 +30,7 @@ pub struct ListedMesh {
     pub name: String,
     /// How many triangles it has.
     pub triangles: u32,
-    /// How many pieces are made of it.
+    /// How many pieces and starters are made of it.
     pub pieces: usize,
 }
 
@@ -46,6 +48,7 @@ impl Store {
             name: mesh.name.clone(),
             file: mesh.file.clone(),
             triangles: mesh.triangles as i32,
+            is_mended: mesh.is_mended,
             created_at: now(),
         };
         self.connection()?.immediate_transaction(|connection| {
@@ -78,6 +81,7 @@ impl Store {
             name: row.name,
             file: row.file,
             triangles: row.triangles as u32,
+            is_mended: row.is_mended,
         }))
     }
 
@@ -90,11 +94,8 @@ impl Store {
             .order((meshes::created_at.desc(), meshes::id))
             .select((meshes::id, meshes::name, meshes::triangles))
             .load(&mut self.connection()?)?;
-        let pieces = self.list()?;
-        let made_of = |id: &str| {
-            let blanks = pieces.iter().filter_map(|listed| listed.piece.component().mesh());
-            blanks.filter(|blank| blank.mesh == id).count()
-        };
+        let in_use = self.meshes_in_use()?;
+        let made_of = |id: &str| in_use.iter().filter(|used| *used == id).count();
         let listed = |(id, name, triangles): (String, String, i32)| ListedMesh {
             pieces: made_of(&id),
             id,
@@ -104,14 +105,21 @@ impl Store {
         Ok(rows.into_iter().map(listed).collect())
     }
 
-    /// Takes a mesh file away, unless a piece is made of it.
+    /// The meshes of all pieces and starters, one for each.
+    fn meshes_in_use(&self) -> Result<Vec<String>, StoreError> {
+        let pieces = self.list()?.into_iter().map(|listed| listed.piece);
+        let starters = self.starters()?.into_iter().map(|starter| starter.piece);
+        let blanks =
+            pieces.chain(starters).filter_map(|piece| Some(piece.component().mesh()?.mesh.clone()));
+        Ok(blanks.collect())
+    }
+
+    /// Takes a mesh file away, unless a piece or a starter is made of it.
     ///
     /// # Errors
     /// [`StoreError::MeshInUse`], [`StoreError::NotOnShelf`], or where the database fails.
     pub fn drop_mesh(&self, id: &str) -> Result<(), StoreError> {
-        let pieces = self.list()?;
-        let blanks = pieces.iter().filter_map(|listed| listed.piece.component().mesh());
-        let count = blanks.filter(|blank| blank.mesh == id).count();
+        let count = self.meshes_in_use()?.iter().filter(|used| *used == id).count();
         if count > 0 {
             return Err(StoreError::MeshInUse(count));
         }

@@ -89,5 +89,6 @@ pub(crate) struct MeshRow {
     pub name: String,
     pub file: Vec<u8>,
     pub triangles: i32,
+    pub is_mended: bool,
     pub created_at: i64,
 }

@@ -59,6 +59,7 @@ diesel::table! {
         name -> Text,
         file -> Binary,
         triangles -> Integer,
+        is_mended -> Bool,
         created_at -> BigInt,
     }
 }

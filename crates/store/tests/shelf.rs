@@ -87,6 +87,7 @@ fn meshes_are_kept_once_and_stay_while_a_piece_is_made_of_them() {
         name: "float.stl".to_owned(),
         file: vec![7; 1000],
         triangles: 12,
+        is_mended: false,
     };
     store.keep_mesh(&float).unwrap();
     store.keep_mesh(&KeptMesh { name: "again.stl".to_owned(), ..float.clone() }).unwrap();

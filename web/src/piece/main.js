@@ -253,14 +253,14 @@ Alpine.data('piecePage', () => joined({
     solid?.setWire(this.wire);
   },
   /** Puts the caret into the words of what was added, as soon as their field is there. */
-  focusWords(frames = 10) {
-    const words = this.$refs.words;
-    if (this.isLettering && words) {
-      words.focus();
-      words.select();
-    } else if (this.isLettering && frames > 0) {
-      requestAnimationFrame(() => this.focusWords(frames - 1));
-    }
+  focusWords(frames = 30) {
+    if (!this.isLettering) return;
+    const { words } = this.$refs;
+    words?.focus();
+    words?.select();
+    // A field that is only just being made cannot have the focus yet.
+    const has = words && document.activeElement === words;
+    if (!has && frames > 0) requestAnimationFrame(() => this.focusWords(frames - 1));
   },
   chooseEmblem(event) {
     desk.set(this.selected, 'shape', event.currentTarget.dataset.emblem);

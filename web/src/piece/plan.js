@@ -150,8 +150,8 @@ export class Plan {
       this.layers.sheet,
       [rest, face].filter(Boolean),
       (item) => item.key,
-      () => {
-        const blank = node('path', { class: 'blank', 'fill-rule': 'evenodd' });
+      ({ key }) => {
+        const blank = node('path', { class: key === 'rest' ? 'rest' : 'blank', 'fill-rule': 'evenodd' });
         blank.addEventListener('pointerdown', (event) => {
           this.desk.select(null);
           this.startPan(event);

@@ -38,7 +38,10 @@ pub fn fetch_from(store: &Store) {
     stock::fetch_from(move |id| {
         let kept =
             store.mesh(id).inspect_err(|error| tracing::error!("mesh {id}: {error}")).ok()??;
-        stock_of(kept.name, &kept.file)
+        let found = read_mesh(&kept.file).map_err(|error| error.to_string());
+        let make = if kept.is_mended { Stock::of } else { Stock::of_sound };
+        found
+            .and_then(|found| make(kept.id, kept.name, &found).map_err(|error| error.to_string()))
             .inspect_err(|error| tracing::warn!("mesh {id}: {error}"))
             .ok()
     });
@@ -240,6 +243,7 @@ pub fn keep(store: &Store, name: &str, file: &[u8]) -> Result<String, WebError> 
         name: stock.name.clone(),
         file: file.to_vec(),
         triangles: stock.mesh.triangles.len() as u32,
+        is_mended: stock.was_mended,
     };
     store.keep_mesh(&kept)?;
     Ok(kept.id)

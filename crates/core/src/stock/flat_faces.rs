@@ -5,6 +5,9 @@ use std::collections::HashMap;
 /// The most faces that are told of a mesh.
 const MOST_FACES: usize = 24;
 
+/// The most planes that parts of faces are gathered in.
+const MOST_PLANES: usize = 256;
+
 /// The least share of the whole surface a face may have: smaller ones are trifles.
 const LEAST_SHARE: f64 = 0.002;
 
@@ -89,16 +92,20 @@ pub fn flat_faces(mesh: &Mesh) -> Vec<FlatFace> {
             patches.push(FlatFace { normal, level, area, triangles });
         }
     }
+    // With the largest first, what is told in the end has its plane found early.
+    patches.sort_by(|a, b| b.area.total_cmp(&a.area));
     let mut faces: Vec<FlatFace> = Vec::new();
     for patch in patches {
         let same = |face: &&mut FlatFace| {
             dot(face.normal, patch.normal) > alike && (face.level - patch.level).abs() <= hair
         };
+        let is_full = faces.len() >= MOST_PLANES;
         match faces.iter_mut().find(same) {
             Some(face) => {
                 face.area += patch.area;
                 face.triangles.extend(patch.triangles);
             }
+            None if is_full => {}
             None => faces.push(patch),
         }
     }

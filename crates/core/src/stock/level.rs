@@ -36,6 +36,9 @@ pub struct Levelled {
     pub extent: [f64; 3],
 }
 
+/// The share of its area that a triangle must show from above to be part of the silhouette.
+const EDGE_ON: f64 = 1e-3;
+
 /// What tells one levelled stock from another.
 #[derive(Clone, PartialEq)]
 struct Stand {
@@ -128,10 +131,12 @@ fn levelled(stock: &Stock, stand: &Stand) -> Option<Levelled> {
         stock.mesh.triangles[*triangle as usize].iter().all(|i| vertices[*i as usize][2] == 0)
     };
     let foot: Vec<u32> = all.iter().copied().filter(on_bed).collect();
+    // What is seen edge-on adds nothing but a tangle of lines that nearly coincide.
     let looks_up = |triangle: &u32| {
-        let [a, b, c] = stock.mesh.triangles[*triangle as usize].map(|i| vertices[i as usize]);
-        let [ux, uy, vx, vy] = [b[0] - a[0], b[1] - a[1], c[0] - a[0], c[1] - a[1]].map(i64::from);
-        ux * vy > uy * vx
+        let corners = stock.mesh.triangles[*triangle as usize].map(|i| vertices[i as usize]);
+        let [a, b, c] = corners.map(|corner| corner.map(from_grid));
+        let normal = cross(minus(b, a), minus(c, a));
+        normal[2] > EDGE_ON * dot(normal, normal).sqrt()
     };
     let upper: Vec<u32> = all.iter().copied().filter(looks_up).collect();
 

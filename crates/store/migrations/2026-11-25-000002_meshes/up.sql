@@ -6,5 +6,7 @@ CREATE TABLE meshes (
     -- The file as it came.
     file        BLOB    NOT NULL,
     triangles   INTEGER NOT NULL,
+    -- Whether its surface has to be mended before it is worked on.
+    is_mended   BOOLEAN NOT NULL,
     created_at  BIGINT  NOT NULL
 );

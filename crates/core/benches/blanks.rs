@@ -1,0 +1,133 @@
+//! Pieces made of meshes: taking a mesh up, standing it, and one edit on it.
+
+use divan::{Bencher, black_box};
+use kalotype_core::build::evaluate;
+use kalotype_core::formats::{FoundMesh, read_mesh, stl};
+use kalotype_core::piece::{Blank, Edit, ElementKind, MeshBlank, Piece, WorkedFace, apply};
+use kalotype_core::plane::Tolerance;
+use kalotype_core::solid::Mesh;
+use kalotype_core::stock::{Stock, level, shelve, stock_id};
+use kalotype_core::units::Unit;
+use serde_json::json;
+
+fn main() {
+    divan::main();
+}
+
+/// The demo's hull, and slabs whose underside is waved in so many steps each way.
+const BLANKS: [usize; 3] = [0, 70, 222];
+
+/// A slab of 80 × 60 mm with a flat top and a waved underside: about 2 `steps`² triangles.
+fn slab(steps: usize) -> Mesh {
+    let mut mesh = Mesh::default();
+    let share = |i: usize| i as f64 / steps as f64;
+    let at = |i: usize, j: usize| (i * (steps + 1) + j) as u32;
+    for i in 0..=steps {
+        for j in 0..=steps {
+            let (x, y) = (share(i), share(j));
+            let wave = (x * 21.0).sin() * (y * 17.0).cos();
+            mesh.vertices.push([x * 80.0, y * 60.0, 2.0 + wave]);
+        }
+    }
+    for i in 0..steps {
+        for j in 0..steps {
+            let (a, b) = (at(i, j), at(i, j + 1));
+            let (c, d) = (at(i + 1, j), at(i + 1, j + 1));
+            mesh.triangles.extend([[a, b, d], [a, d, c]]);
+        }
+    }
+    // The top is a fan from its middle, the walls stand on the rim.
+    let rim: Vec<u32> = (0..steps)
+        .map(|i| at(i, 0))
+        .chain((0..steps).map(|j| at(steps, j)))
+        .chain((0..steps).map(|i| at(steps - i, steps)))
+        .chain((0..steps).map(|j| at(0, steps - j)))
+        .collect();
+    let first = mesh.vertices.len() as u32;
+    for below in &rim {
+        let [x, y, _] = mesh.vertices[*below as usize];
+        mesh.vertices.push([x, y, 12.0]);
+    }
+    let middle = mesh.vertices.len() as u32;
+    mesh.vertices.push([40.0, 30.0, 12.0]);
+    for i in 0..rim.len() {
+        let next = (i + 1) % rim.len();
+        let (a, b) = (rim[i], rim[next]);
+        let (c, d) = (first + i as u32, first + next as u32);
+        mesh.triangles.extend([[a, b, d], [a, d, c], [c, d, middle]]);
+    }
+    mesh
+}
+
+fn file(steps: usize) -> Vec<u8> {
+    match steps {
+        0 => include_bytes!("../../../demo/ferry-hull.stl").to_vec(),
+        steps => stl::write_binary(&slab(steps), "slab"),
+    }
+}
+
+fn found(steps: usize) -> (String, FoundMesh) {
+    let file = file(steps);
+    (stock_id(&file), read_mesh(&file).unwrap())
+}
+
+/// Ten raised letters and a hole on the top.
+fn piece(steps: usize) -> Piece {
+    let (id, found) = found(steps);
+    let stock = Stock::of(id, "blank.stl".into(), &found).unwrap();
+    let top = stock.faces.iter().find(|face| face.facing() == "top").unwrap();
+    let mut piece = Piece::new("Bench", Unit::Millimetre);
+    piece.components[0].blank = Blank::Mesh(MeshBlank {
+        mesh: stock.id.clone(),
+        file: stock.name.clone(),
+        scale: 1.0,
+        face: WorkedFace { normal: top.normal, level: top.level },
+        turn: 0.0,
+        colour: piece.filaments[0].id.clone(),
+    });
+    shelve(stock);
+    let put = |target: &str, field: &str, value| Edit::Set {
+        target: target.into(),
+        field: field.into(),
+        value,
+    };
+    let edits = [
+        Edit::add(ElementKind::Hole),
+        Edit::add(ElementKind::Lettering),
+        put("lettering-1", "lines.0.words", json!("Sigrid Åse")),
+        put("lettering-1", "size", json!({ "height": 6 })),
+    ];
+    apply(&piece, &edits).unwrap().piece
+}
+
+#[divan::bench(args = BLANKS)]
+fn taking_up_a_mesh(bencher: Bencher, steps: usize) {
+    let (id, found) = found(steps);
+    bencher.bench(|| Stock::of(id.clone(), String::new(), black_box(&found)).unwrap());
+}
+
+#[divan::bench(args = BLANKS)]
+fn standing_a_mesh(bencher: Bencher, steps: usize) {
+    let piece = piece(steps);
+    let mut blank = piece.component().mesh().unwrap().clone();
+    bencher.bench_local(|| {
+        blank.turn += 1e-3;
+        level(&blank).unwrap()
+    });
+}
+
+#[divan::bench(args = BLANKS)]
+fn edit(bencher: Bencher, steps: usize) {
+    let piece = piece(steps);
+    let mut height = 6.0;
+    bencher.bench_local(|| {
+        height += 1e-4;
+        let taller = Edit::Set {
+            target: "lettering-1".into(),
+            field: "size.height".into(),
+            value: json!(height),
+        };
+        let found = evaluate(&apply(&piece, &[taller]).unwrap().piece, Tolerance::Normal);
+        stl::write_binary(&found.mesh, "bench")
+    });
+}
