@@ -78,8 +78,8 @@ fn steps(
     Ok(steps)
 }
 
-/// A prism as tools: a cut reaches beyond the mesh where it is open, and its foot and that of what
-/// stands on the face are sunk by a nudge.
+/// A prism as tools: a cut reaches beyond the mesh where it is open, upwards from the front, downwards
+/// from the back or right through, and its foot and that of what stands on the face are sunk by a nudge.
 fn reaching(prism: &Prism, stock: &Levelled, nudge: f64) -> Vec<Prism> {
     let mut tool = prism.clone();
     if prism.bottom > 0.0 {
@@ -91,7 +91,10 @@ fn reaching(prism: &Prism, stock: &Levelled, nudge: f64) -> Vec<Prism> {
     if prism.top.is_infinite() {
         tool.top = stock.top.max(prism.bottom) + OVERSHOOT_MM;
     }
-    if prism.bottom > 0.0 {
+    if prism.bottom.is_infinite() {
+        tool.bottom = -OVERSHOOT_MM;
+    }
+    if prism.bottom > 0.0 || prism.bottom.is_infinite() {
         return vec![tool];
     }
     let colour = prism.colour;
