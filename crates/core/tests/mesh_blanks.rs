@@ -88,9 +88,7 @@ fn turned(mut mesh: Mesh) -> Mesh {
 }
 
 fn both(mut a: Mesh, b: &Mesh) -> Mesh {
-    let first = a.vertices.len() as u32;
-    a.vertices.extend(&b.vertices);
-    a.triangles.extend(b.triangles.iter().map(|t| t.map(|i| i + first)));
+    a.append(b);
     a
 }
 

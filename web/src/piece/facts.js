@@ -1,13 +1,14 @@
 // What the pages of a piece say of it in words and figures.
 import { length } from '../figures.js';
 
-/** Overall size: "72 × 24 × 4.5 mm". */
-export function sizeOf(view) {
-  if (!view) return '';
-  const { units } = view.piece;
-  const figures = view.facts.size_mm.map((mm) => length(mm, units, units === 'in' ? 4 : 2));
-  return figures.map((text, i) => (i < 2 ? text.replace(` ${units}`, '') : text)).join(' × ');
+/** Several lengths in mm as one size: "72 × 24 × 4.5 mm". */
+export function sized(lengths, units) {
+  const figures = lengths.map((mm) => length(mm, units, units === 'in' ? 4 : 2));
+  return figures.map((text, i) => (i < lengths.length - 1 ? text.replace(` ${units}`, '') : text)).join(' × ');
 }
+
+/** Overall size. */
+export const sizeOf = (view) => (view ? sized(view.facts.size_mm, view.piece.units) : '');
 
 /** Mass if it is printed solid. */
 export const massOf = (view) => (view ? `${view.facts.mass_g.toFixed(1)} g` : '');

@@ -5,7 +5,7 @@ import { send } from '../requests.js';
 import { Desk, newGesture } from './desk.js';
 import { Elevation } from './elevation.js';
 import { exporting } from './exporting.js';
-import { STATE_WORDS, findingsOf, massOf, sizeOf } from './facts.js';
+import { STATE_WORDS, findingsOf, massOf, sizeOf, sized } from './facts.js';
 import { CORNERS, fieldDirectives } from './fields.js';
 import { listenForKeys } from './keys.js';
 import { aligned, distanceFrom, distributed } from './placing.js';
@@ -115,12 +115,10 @@ Alpine.data('piecePage', () => joined({
   get asBlank() { return this.onMesh ? 'as the mesh' : 'as the plate'; },
   get emptyWord() { return this.onMesh ? 'A face of a mesh, ready for a name.' : 'A plate, ready for a name.'; },
   get meshFile() { return this.onMesh ? desk.blank.file : ''; },
-  get meshExtent() { return this.view?.mesh ? this.view.mesh.extent.map((side) => length(side, this.units, 2).replace(` ${this.units}`, '')).join(' × ') + ` ${this.units}` : ''; },
+  get meshExtent() { return this.view?.mesh ? sized(this.view.mesh.extent, this.units) : ''; },
   get meshFaces() {
-    return (this.view?.mesh?.faces ?? []).map((face, index) => {
-      const size = face.size.map((side) => length(side * desk.blank.scale, this.units, 2).replace(` ${this.units}`, '')).join(' × ');
-      return { index, word: `${index + 1}  ${face.facing}, ${size} ${this.units}` };
-    });
+    const size = (face) => sized(face.size.map((side) => side * desk.blank.scale), this.units);
+    return (this.view?.mesh?.faces ?? []).map((face, index) => ({ index, word: `${index + 1}  ${face.facing}, ${size(face)}` }));
   },
   get meshFace() { return this.view?.mesh?.face ?? 0; },
   setMeshFace(event) {

@@ -144,35 +144,24 @@ pub async fn import(
 }
 
 fn imported(store: &Store, file: &[u8]) -> Result<Piece, WebError> {
-    let read = |file: &[u8]| {
-        piece::read(file).map_err(|error| WebError::Bad(format!("The file was not taken: {error}")))
+    let files = match file.starts_with(b"PK") {
+        true => open_archive(file, MAX_MESH_BYTES).map_err(WebError::Bad)?,
+        false => vec![("piece.json".to_owned(), file.to_vec())],
     };
-    if !file.starts_with(b"PK") {
-        let piece = read(file)?;
-        let missing = piece.component().mesh().filter(|mesh| stock::on_shelf(&mesh.mesh).is_none());
-        return match missing {
-            None => Ok(piece),
-            Some(mesh) => Err(WebError::Bad(format!(
-                "The piece is made of the mesh “{}”, which is not here. Import the archive the piece \
-                 was exported as, or read the mesh first on the page of mesh files.",
-                mesh.file
-            ))),
-        };
-    }
-    let files = open_archive(file, MAX_MESH_BYTES).map_err(WebError::Bad)?;
     let is_piece = |(name, _): &&(String, Vec<u8>)| name.ends_with(".json");
     let Some((_, document)) = files.iter().find(is_piece) else {
         return Err(WebError::Bad(
             "There is no piece file (.kalotype.json) in the archive.".into(),
         ));
     };
-    let piece = read(document)?;
-    if let Some(mesh) =
-        piece.component().mesh().filter(|mesh| stock::on_shelf(&mesh.mesh).is_none())
-    {
+    let piece = piece::read(document)
+        .map_err(|error| WebError::Bad(format!("The file was not taken: {error}")))?;
+    let mesh = piece.component().mesh();
+    if let Some(mesh) = mesh.filter(|mesh| stock::on_shelf(&mesh.mesh).is_none()) {
         let Some((_, file)) = files.iter().find(|(_, file)| stock_id(file) == mesh.mesh) else {
             return Err(WebError::Bad(format!(
-                "The mesh “{}” the piece is made of is not in the archive.",
+                "The mesh “{}” the piece is made of is neither here nor in the file. Open the \
+                 archive the piece was exported as, or read the mesh first on the page of mesh files.",
                 mesh.file
             )));
         };

@@ -86,9 +86,8 @@ impl Mesh {
         let mut edges: Vec<(u64, bool, u32)> = Vec::with_capacity(3 * self.triangles.len());
         let mut faults = Faults::default();
         for (i, &[a, b, c]) in self.triangles.iter().enumerate() {
-            let [p, q, r] = self.corners([a, b, c]);
-            let normal = super::cross(super::minus(q, p), super::minus(r, p));
-            faults.degenerate_triangles += usize::from(normal == [0.0; 3]);
+            let is_flat = self.normal([a, b, c]) == [0.0; 3];
+            faults.degenerate_triangles += usize::from(is_flat);
             for (from, to) in [(a, b), (b, c), (c, a)] {
                 let edge = u64::from(from.min(to)) << 32 | u64::from(from.max(to));
                 edges.push((edge, from < to, i as u32));
@@ -177,9 +176,7 @@ mod tests {
     }
 
     fn both(mut a: Mesh, b: &Mesh) -> Mesh {
-        let first = a.vertices.len() as u32;
-        a.vertices.extend(&b.vertices);
-        a.triangles.extend(b.triangles.iter().map(|t| t.map(|i| i + first)));
+        a.append(b);
         a
     }
 

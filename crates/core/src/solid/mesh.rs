@@ -81,10 +81,7 @@ impl Mesh {
     /// Takes out triangles whose corners lie in a line: the longest side of each is turned, with the
     /// triangle across it, so that it ends in the corner between. Whether any was found.
     pub(super) fn turn_flat_triangles(&mut self) -> bool {
-        let is_flat = |triangle: &[u32; 3]| {
-            let [a, b, c] = self.corners(*triangle);
-            cross(minus(b, a), minus(c, a)) == [0.0; 3]
-        };
+        let is_flat = |triangle: &[u32; 3]| self.normal(*triangle) == [0.0; 3];
         let flat: Vec<usize> =
             (0..self.triangles.len()).filter(|i| is_flat(&self.triangles[*i])).collect();
         if flat.is_empty() {
@@ -126,6 +123,19 @@ impl Mesh {
         triangle.map(|i| self.vertices[i as usize])
     }
 
+    /// The direction a triangle looks to, as long as twice its area.
+    pub(crate) fn normal(&self, triangle: [u32; 3]) -> [f64; 3] {
+        let [a, b, c] = self.corners(triangle);
+        cross(minus(b, a), minus(c, a))
+    }
+
+    /// Adds another mesh; vertices at one place stay apart.
+    pub fn append(&mut self, other: &Mesh) {
+        let first = self.vertices.len() as u32;
+        self.vertices.extend(&other.vertices);
+        self.triangles.extend(other.triangles.iter().map(|t| t.map(|i| i + first)));
+    }
+
     /// The height of its lowest point in mm; 0 for an empty mesh.
     pub fn lowest(&self) -> f64 {
         self.vertices.iter().map(|vertex| vertex[2]).reduce(f64::min).unwrap_or(0.0)
@@ -144,14 +154,7 @@ impl Mesh {
     /// point (C. Zhang and T. Chen, "Efficient feature extraction for 2D/3D objects in mesh
     /// representation", 2001).
     pub fn measures(&self) -> Measures {
-        let mut low = [f64::INFINITY; 3];
-        let mut high = [f64::NEG_INFINITY; 3];
-        for vertex in &self.vertices {
-            for axis in 0..3 {
-                low[axis] = low[axis].min(vertex[axis]);
-                high[axis] = high[axis].max(vertex[axis]);
-            }
-        }
+        let (mut low, mut high) = extremes(self.vertices.iter().copied());
         if self.vertices.is_empty() {
             (low, high) = ([0.0; 3], [0.0; 3]);
         }
@@ -186,6 +189,18 @@ impl Mesh {
         }
         volumes.values().filter(|volume| **volume > 0.0).count()
     }
+}
+
+/// The lowest and the highest coordinates of points; infinite where there are none.
+pub(crate) fn extremes(points: impl Iterator<Item = [f64; 3]>) -> ([f64; 3], [f64; 3]) {
+    let (mut low, mut high) = ([f64::INFINITY; 3], [f64::NEG_INFINITY; 3]);
+    for point in points {
+        for axis in 0..3 {
+            low[axis] = low[axis].min(point[axis]);
+            high[axis] = high[axis].max(point[axis]);
+        }
+    }
+    (low, high)
 }
 
 pub(crate) fn minus(a: [f64; 3], b: [f64; 3]) -> [f64; 3] {

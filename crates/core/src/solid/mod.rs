@@ -12,6 +12,6 @@ mod slopes;
 pub use faults::Faults;
 pub(crate) use kernel::KernelSolid;
 pub use mesh::{Measures, Mesh};
-pub(crate) use mesh::{cross, dot, minus};
+pub(crate) use mesh::{cross, dot, extremes, minus};
 pub use mesher::{MeshError, Meshed, mesh};
 pub use sections::{Act, Colour, Layer, Sections, Slab};

@@ -1,5 +1,5 @@
 use super::level::axes;
-use crate::solid::{Mesh, cross, dot, minus};
+use crate::solid::{Mesh, dot, minus};
 use std::collections::HashMap;
 
 /// The most faces that are told of a mesh.
@@ -145,8 +145,7 @@ impl FlatFace {
 
 /// The direction a triangle looks to, of length 1, and twice its area.
 fn normal_of(mesh: &Mesh, triangle: [u32; 3]) -> ([f64; 3], f64) {
-    let [a, b, c] = mesh.corners(triangle);
-    let normal = cross(minus(b, a), minus(c, a));
+    let normal = mesh.normal(triangle);
     let length = dot(normal, normal).sqrt();
     (if length > 0.0 { normal.map(|part| part / length + 0.0) } else { normal }, length)
 }

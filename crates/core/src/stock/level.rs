@@ -3,7 +3,7 @@
 use super::shelf::{Stock, on_shelf};
 use crate::piece::{MeshBlank, WorkedFace};
 use crate::plane::{GridPoint, Rect, Region, from_grid, to_grid};
-use crate::solid::{KernelSolid, Mesh, cross, dot, minus};
+use crate::solid::{KernelSolid, Mesh, cross, dot, extremes, minus};
 use std::collections::HashMap;
 use std::sync::{Arc, LazyLock, Mutex, PoisonError};
 
@@ -102,23 +102,13 @@ fn levelled(stock: &Stock, stand: &Stand) -> Option<Levelled> {
     let corners = || face.triangles.iter().flat_map(|t| stock.mesh.triangles[*t as usize]);
     let level = face.level * stand.scale;
     corners().for_each(|i| vertices[i as usize][2] = level);
-    let bounds = |points: &mut dyn Iterator<Item = [f64; 3]>| {
-        let (mut low, mut high) = ([f64::INFINITY; 3], [f64::NEG_INFINITY; 3]);
-        for point in points {
-            for axis in 0..3 {
-                low[axis] = low[axis].min(point[axis]);
-                high[axis] = high[axis].max(point[axis]);
-            }
-        }
-        (low, high)
-    };
-    let (low, high) = bounds(&mut vertices.iter().copied());
+    let (low, high) = extremes(vertices.iter().copied());
     let extent = minus(high, low);
     let largest = extent.into_iter().fold(0.0, f64::max);
     if !(1.0..=MAX_EXTENT_MM).contains(&largest) {
         return None;
     }
-    let (face_low, face_high) = bounds(&mut corners().map(|i| vertices[i as usize]));
+    let (face_low, face_high) = extremes(corners().map(|i| vertices[i as usize]));
     let middle = [0, 1].map(|axis| (face_low[axis] + face_high[axis]) / 2.0);
     let origin = [middle[0], middle[1], low[2]];
     let vertices: Vec<[i32; 3]> =
@@ -131,19 +121,17 @@ fn levelled(stock: &Stock, stand: &Stand) -> Option<Levelled> {
         stock.mesh.triangles[*triangle as usize].iter().all(|i| vertices[*i as usize][2] == 0)
     };
     let foot: Vec<u32> = all.iter().copied().filter(on_bed).collect();
-    // What is seen edge-on adds nothing but a tangle of lines that nearly coincide.
-    let looks_up = |triangle: &u32| {
-        let corners = stock.mesh.triangles[*triangle as usize].map(|i| vertices[i as usize]);
-        let [a, b, c] = corners.map(|corner| corner.map(from_grid));
-        let normal = cross(minus(b, a), minus(c, a));
-        normal[2] > EDGE_ON * dot(normal, normal).sqrt()
-    };
-    let upper: Vec<u32> = all.iter().copied().filter(looks_up).collect();
-
     let standing = Mesh {
         vertices: vertices.iter().map(|vertex| vertex.map(from_grid)).collect(),
         triangles: stock.mesh.triangles.clone(),
     };
+    // What is seen edge-on adds nothing but a tangle of lines that nearly coincide.
+    let looks_up = |triangle: &u32| {
+        let normal = standing.normal(standing.triangles[*triangle as usize]);
+        normal[2] > EDGE_ON * dot(normal, normal).sqrt()
+    };
+    let upper: Vec<u32> = all.iter().copied().filter(looks_up).collect();
+
     let solid = KernelSolid::of(&standing)?;
     let mesh = solid.mesh();
     Some(Levelled {

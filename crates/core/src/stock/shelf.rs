@@ -89,11 +89,7 @@ impl Stock {
         known_sound: bool,
     ) -> Result<Self, StockError> {
         let mut all = Mesh::default();
-        for body in &found.bodies {
-            let first = all.vertices.len() as u32;
-            all.vertices.extend(&body.mesh.vertices);
-            all.triangles.extend(body.mesh.triangles.iter().map(|t| t.map(|i| i + first)));
-        }
+        found.bodies.iter().for_each(|body| all.append(&body.mesh));
         if all.triangles.len() > MAX_STOCK_TRIANGLES {
             return Err(StockError::TooMany(all.triangles.len()));
         }
