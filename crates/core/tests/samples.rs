@@ -1,0 +1,72 @@
+//! Every demo piece and every starter keeps the solid it has: sizes, volumes and triangles at all three
+//! tolerances, and what preflight says. Where one changes, the snapshot shows which and by how much.
+
+use kalotype_core::build::evaluate;
+use kalotype_core::formats::read_mesh;
+use kalotype_core::piece;
+use kalotype_core::plane::Tolerance;
+use kalotype_core::stock::{self, Stock, stock_id};
+use std::fmt::Write;
+use std::path::Path;
+
+/// The piece files of a folder beside the crates, by name.
+fn piece_files(folder: &str) -> Vec<(String, Vec<u8>)> {
+    let folder = Path::new(env!("CARGO_MANIFEST_DIR")).join("../..").join(folder);
+    let entries = std::fs::read_dir(folder).unwrap().map(|entry| entry.unwrap().path());
+    let mut files: Vec<(String, Vec<u8>)> = entries
+        .filter(|path| path.to_string_lossy().ends_with(".kalotype.json"))
+        .map(|path| {
+            let name = path.file_name().unwrap().to_string_lossy().into_owned();
+            (name, std::fs::read(&path).unwrap())
+        })
+        .collect();
+    files.sort();
+    files
+}
+
+fn told(folder: &str) -> String {
+    let mut text = String::new();
+    for (name, file) in piece_files(folder) {
+        let piece = piece::read(&file).unwrap();
+        let _ = writeln!(text, "{name}");
+        for tolerance in [Tolerance::Draft, Tolerance::Normal, Tolerance::Fine] {
+            let found = evaluate(&piece, tolerance);
+            let measures = &found.measures;
+            let size = [0, 1, 2].map(|axis| measures.high[axis] - measures.low[axis]);
+            let [width, height, thickness] = size;
+            let triangles = found.mesh.triangles.len();
+            let _ = writeln!(
+                text,
+                "  {tolerance:?}: {width:.4} × {height:.4} × {thickness:.4} mm, {:.4} mm³, \
+                 {triangles} triangles, parts {}, partings {}",
+                measures.volume, found.parts, found.partings
+            );
+            for body in &found.bodies {
+                let filament = &piece.filaments[body.filament].id;
+                let triangles = body.mesh.triangles.len();
+                let _ = writeln!(text, "    {filament}: {:.4} mm³, {triangles}", body.volume);
+            }
+            for finding in &found.findings {
+                let _ = writeln!(
+                    text,
+                    "    {} {:?}: {}",
+                    finding.code, finding.weight, finding.message
+                );
+            }
+        }
+    }
+    text
+}
+
+#[test]
+fn demo_pieces_keep_their_solids() {
+    let hull = include_bytes!("../../../demo/ferry-hull.stl");
+    let found = read_mesh(hull).unwrap();
+    stock::shelve(Stock::of(stock_id(hull), "ferry-hull.stl".into(), &found).unwrap());
+    insta::assert_snapshot!(told("demo"));
+}
+
+#[test]
+fn starters_keep_their_solids() {
+    insta::assert_snapshot!(told("starters"));
+}
