@@ -1,13 +1,20 @@
 //! Pieces made of meshes: taking a mesh up, standing it, and one edit on it.
 
+#[path = "../tests/common/mod.rs"]
+mod common;
+
+use common::{add, cache, set as put};
 use divan::{Bencher, black_box};
-use kalotype_core::build::evaluate;
+use kalotype_core::edit::apply;
+use kalotype_core::evaluate::evaluate;
 use kalotype_core::formats::{FoundMesh, read_mesh, stl};
-use kalotype_core::piece::{Blank, Edit, ElementKind, MeshBlank, Piece, WorkedFace, apply};
+use kalotype_core::library::{Library, Shelf};
+use kalotype_core::piece::{Blank, ElementKind, MeshBlank, Piece, WorkedFace};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::solid::Mesh;
-use kalotype_core::stock::{Stock, level, shelve, stock_id};
+use kalotype_core::stock::{Stock, level, stock_id};
 use kalotype_core::units::Unit;
+use kalotype_core::workshop::Workshop;
 use serde_json::json;
 
 fn main() {
@@ -72,7 +79,7 @@ fn found(steps: usize) -> (String, FoundMesh) {
 }
 
 /// Ten raised letters and a hole on the top.
-fn piece(steps: usize) -> Piece {
+fn piece(steps: usize) -> (Piece, Shelf) {
     let (id, found) = found(steps);
     let stock = Stock::of(id, "blank.stl".into(), &found).unwrap();
     let top = stock.faces.iter().find(|face| face.facing() == "top").unwrap();
@@ -85,19 +92,17 @@ fn piece(steps: usize) -> Piece {
         turn: 0.0,
         colour: piece.filaments[0].id.clone(),
     });
-    shelve(stock);
-    let put = |target: &str, field: &str, value| Edit::Set {
-        target: target.into(),
-        field: field.into(),
-        value,
-    };
+    let mut shelf = Shelf::default();
+    shelf.put_mesh(stock);
     let edits = [
-        Edit::add(ElementKind::Hole),
-        Edit::add(ElementKind::Lettering),
+        add(ElementKind::Hole),
+        add(ElementKind::Lettering),
         put("lettering-1", "lines.0.words", json!("Sigrid Åse")),
         put("lettering-1", "size", json!({ "height": 6 })),
     ];
-    apply(&piece, &edits).unwrap().piece
+    let cache = cache();
+    let workshop = Workshop::new(&shelf, &cache, Tolerance::Normal);
+    (apply(&piece, &edits, &workshop).unwrap().piece, shelf)
 }
 
 #[divan::bench(args = BLANKS)]
@@ -108,26 +113,26 @@ fn taking_up_a_mesh(bencher: Bencher, steps: usize) {
 
 #[divan::bench(args = BLANKS)]
 fn standing_a_mesh(bencher: Bencher, steps: usize) {
-    let piece = piece(steps);
-    let mut blank = piece.component().mesh().unwrap().clone();
+    let (piece, shelf) = piece(steps);
+    let mut blank = piece.first().mesh().unwrap().clone();
+    let stock = shelf.mesh(&blank.mesh).unwrap();
     bencher.bench_local(|| {
         blank.turn += 1e-3;
-        level(&blank).unwrap()
+        level(&stock, &blank).unwrap()
     });
 }
 
 #[divan::bench(args = BLANKS)]
 fn edit(bencher: Bencher, steps: usize) {
-    let piece = piece(steps);
+    let (piece, shelf) = piece(steps);
+    let cache = cache();
+    let workshop = Workshop::new(&shelf, &cache, Tolerance::Normal);
     let mut height = 6.0;
     bencher.bench_local(|| {
         height += 1e-4;
-        let taller = Edit::Set {
-            target: "lettering-1".into(),
-            field: "size.height".into(),
-            value: json!(height),
-        };
-        let found = evaluate(&apply(&piece, &[taller]).unwrap().piece, Tolerance::Normal);
-        stl::write_binary(&found.mesh, "bench")
+        let taller = put("lettering-1", "size.height", json!(height));
+        let piece = apply(&piece, &[taller], &workshop).unwrap().piece;
+        let found = evaluate(&piece, &workshop).unwrap();
+        stl::write_binary(&found.components[0].mesh, "bench")
     });
 }

@@ -1,22 +1,24 @@
 //! Colours and files: what splitting by colour costs, and writing and reading meshes.
 
+#[path = "../tests/common/mod.rs"]
+mod common;
+
+use common::{add, address, edited, evaluated, set as put, with_workshop, worked};
 use divan::counter::BytesCount;
 use divan::{Bencher, black_box};
-use kalotype_core::build::evaluate;
-use kalotype_core::colour::{plan_swaps, shipped_palette};
-use kalotype_core::formats::{Division, Format, Wanted, export, read_mesh, stl};
-use kalotype_core::piece::{Edit, ElementKind, Piece, apply};
+use kalotype_core::colour::plan_swaps;
+use kalotype_core::evaluate::evaluate;
+use kalotype_core::export::{Division, Format, Wanted, export};
+use kalotype_core::filament::shipped_palette;
+use kalotype_core::formats::{read_mesh, stl};
+use kalotype_core::piece::{Blank, Edit, ElementKind, Piece};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::solid::Mesh;
-use kalotype_core::units::Unit;
-use serde_json::{Value, json};
+use kalotype_core::units::{Length, Unit};
+use serde_json::json;
 
 fn main() {
     divan::main();
-}
-
-fn put(target: &str, field: &str, value: Value) -> Edit {
-    Edit::Set { target: target.into(), field: field.into(), value }
 }
 
 /// A 50 mm medallion with words above and below on a circle and a star, rounded by 0.3 mm, of so
@@ -28,7 +30,7 @@ fn medallion(colours: usize) -> Piece {
         put("blank", "thickness", json!(5)),
         put("blank", "outline", json!("ellipse")),
         put("blank", "edges", json!({ "top": { "chamfer": 2.0 }, "bottom": { "chamfer": 2.0 } })),
-        Edit::add(ElementKind::Emblem),
+        add(ElementKind::Emblem),
         put("emblem-1", "width", json!(14)),
     ];
     let centre = json!({ "across": { "from": "centre", "distance": 0.0 },
@@ -39,7 +41,7 @@ fn medallion(colours: usize) -> Piece {
         let circle = json!({ "circle": { "radius": 15.0, "reading": reading, "side": "outside",
             "middle": middle, "spread": null } });
         edits.extend([
-            Edit::add(ElementKind::Lettering),
+            add(ElementKind::Lettering),
             put(id, "lines.0.words", json!(words)),
             put(id, "size", json!({ "height": 6.0 })),
             put(id, "course", circle),
@@ -48,7 +50,7 @@ fn medallion(colours: usize) -> Piece {
         ]);
     }
     let colour = |target: &str, filament: usize| Edit::Colour {
-        target: target.into(),
+        target: address(target),
         field: "colour".into(),
         filament: Some(shipped_palette().remove(filament)),
     };
@@ -58,20 +60,27 @@ fn medallion(colours: usize) -> Piece {
     if colours > 2 {
         edits.push(colour("emblem-1", 2));
     }
-    apply(&Piece::new("Bench", Unit::Millimetre), &edits).unwrap().piece
+    edited(&Piece::new("Bench", Unit::Millimetre), &edits)
 }
 
-/// One edit, by the number of colours.
+/// One edit after another of the plate, by the number of colours.
 #[divan::bench(args = [1, 2, 3])]
 fn edit_by_colours(bencher: Bencher, colours: usize) {
-    let piece = medallion(colours);
-    bencher.bench(|| evaluate(black_box(&piece), Tolerance::Normal));
+    let mut piece = medallion(colours);
+    with_workshop(Tolerance::Normal, |workshop| {
+        bencher.bench_local(|| {
+            if let Blank::Plate(plate) = &mut piece.components[0].blank {
+                plate.thickness = Length::mm(plate.thickness.as_mm() + 0.001);
+            }
+            evaluate(black_box(&piece), workshop).unwrap()
+        });
+    });
 }
 
 #[divan::bench]
 fn changes_of_filament(bencher: Bencher) {
     let piece = medallion(3);
-    let found = evaluate(&piece, Tolerance::Normal);
+    let found = evaluated(&piece, Tolerance::Normal);
     bencher.bench(|| plan_swaps(black_box(&found), piece.layers));
 }
 
@@ -79,7 +88,7 @@ fn changes_of_filament(bencher: Bencher) {
 #[divan::bench(args = ["stl", "3mf", "obj", "svg", "dxf", "plan-png", "solid-png"])]
 fn export_of_three_colours(bencher: Bencher, format: &str) {
     let piece = medallion(3);
-    let found = evaluate(&piece, Tolerance::Normal);
+    let found = evaluated(&piece, Tolerance::Normal);
     let (_, format) = Format::ALL.into_iter().find(|(word, _)| *word == format).unwrap();
     let wanted = Wanted { format, division: Division::Split, date: None };
     bencher.bench(|| export(black_box(&piece), black_box(&found), wanted));
@@ -87,7 +96,7 @@ fn export_of_three_colours(bencher: Bencher, format: &str) {
 
 /// A closed mesh of a hundred thousand triangles: the medallion again and again, side by side.
 fn hundred_thousand() -> Mesh {
-    let one = evaluate(&medallion(1), Tolerance::Fine).mesh;
+    let one = worked(&medallion(1), Tolerance::Fine).mesh.clone();
     let mut mesh = Mesh::default();
     let mut copies = 0.0;
     while mesh.triangles.len() < 100_000 {

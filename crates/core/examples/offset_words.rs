@@ -1,7 +1,8 @@
 //! Offsets lettering and prints areas and outlines as JSON, for comparison with other libraries:
 //! `cargo run -p kalotype-core --example offset_words -- FACE LETTER_HEIGHT_MM DISTANCE_MM WORDS`.
 
-use kalotype_core::lettering::{set, typeface};
+use kalotype_core::cache::Cache;
+use kalotype_core::lettering::{set, shipped};
 use kalotype_core::plane::{Tolerance, from_grid};
 use serde_json::json;
 
@@ -11,10 +12,10 @@ fn main() {
         eprintln!("usage: offset_words FACE LETTER_HEIGHT_MM DISTANCE_MM WORDS");
         std::process::exit(2);
     };
-    let face = typeface(face).expect("a shipped typeface");
+    let face = shipped(face).expect("a shipped typeface");
     let height: f64 = height.parse().expect("a letter height in mm");
     let distance: f64 = distance.parse().expect("a distance in mm");
-    let region = set(words, &face, height, Tolerance::Fine).region;
+    let region = set(words, &face, height, Tolerance::Fine, &Cache::new(1 << 20)).region;
     let contours: Vec<Vec<[f64; 2]>> = region
         .contours()
         .iter()

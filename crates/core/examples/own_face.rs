@@ -1,6 +1,7 @@
 //! Sets words in a font file and prints what came of it as JSON, for comparison with other
 //! libraries: `cargo run -p kalotype-core --example own_face -- FILE WEIGHT LETTER_HEIGHT_MM WORDS`.
 
+use kalotype_core::cache::Cache;
 use kalotype_core::lettering::{open_font, set};
 use kalotype_core::plane::Tolerance;
 use serde_json::json;
@@ -19,7 +20,7 @@ fn main() {
     let weight = font.faces[0].weights.map(|_| weight);
     let face = font.typeface("own".into(), "own".into(), 0, weight).expect("its first face");
     let cap_height = face.cap_height();
-    let found = set(words, &Arc::new(face), height, Tolerance::Fine);
+    let found = set(words, &Arc::new(face), height, Tolerance::Fine, &Cache::new(1 << 20));
     println!(
         "{}",
         json!({

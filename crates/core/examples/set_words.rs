@@ -1,7 +1,8 @@
 //! Sets words and prints what came of it as JSON, for comparison with other libraries:
 //! `cargo run -p kalotype-core --example set_words -- FACE LETTER_HEIGHT_MM TOLERANCE WORDS`.
 
-use kalotype_core::lettering::{set, typeface};
+use kalotype_core::cache::Cache;
+use kalotype_core::lettering::{set, shipped};
 use kalotype_core::plane::Tolerance;
 use serde_json::json;
 
@@ -11,10 +12,10 @@ fn main() {
         eprintln!("usage: set_words FACE LETTER_HEIGHT_MM draft|normal|fine WORDS");
         std::process::exit(2);
     };
-    let face = typeface(face).expect("a shipped typeface");
+    let face = shipped(face).expect("a shipped typeface");
     let height: f64 = height.parse().expect("a letter height in mm");
     let tolerance: Tolerance = serde_json::from_value(json!(tolerance)).expect("a tolerance");
-    let found = set(words, &face, height, tolerance);
+    let found = set(words, &face, height, tolerance, &Cache::new(1 << 20));
     let cap_height = face.cap_height();
     println!(
         "{}",

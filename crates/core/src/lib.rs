@@ -1,36 +1,52 @@
 //! All computation of Kalotype: documents and bytes in, meshes, files and findings out.
 //!
-//! The core does no I/O, knows no clock and no interface. It tells its work as a pipeline, each
-//! step a module with one entry function:
+//! The core does no I/O, knows no clock and no interface, and keeps nothing between two calls but what
+//! it is lent a cache for. It tells its work as a pipeline, each step a module that knows only those
+//! before it:
 //!
-//! 1. [`piece`] – the document: what to make, with sizes and relations, as versioned JSON
-//!    ([`piece::read()`], [`piece::write()`]), changed by small [`piece::Edit`]s.
-//!    A component starts from a plate, or from a mesh of another program ([`stock`]).
-//! 2. [`lettering`] – words and a typeface become outlines ([`lettering::set`]).
-//!    [`emblems`] are drawn shapes of our own.
-//! 3. [`build`] – [`build::layout()`] places every element, [`build::sections()`] says what is solid
-//!    between which heights, and [`build::evaluate`] runs the whole way to a mesh.
-//! 4. [`solid`] – [`solid::mesh()`] turns sections into a closed triangle mesh, and measures it.
-//! 5. [`colour`] – the filaments, and when one nozzle changes between them
-//!    ([`colour::plan_swaps`]).
-//! 6. [`preflight`] – what is wrong or worth a look, as [`preflight::Finding`]s that name the
-//!    element and the field they concern.
-//! 7. [`formats`] – files: meshes, drawings, pictures, and their names.
-//!
-//! Underneath lie [`units`] (lengths and what people type) and [`plane`] (outlines and regions on
-//! an integer grid).
+//! 1. [`units`] (lengths and what people type), [`plane`] (outlines and regions on an integer grid) and
+//!    [`solid`] (sections, closed meshes, the boolean kernel) lie underneath, and [`filament`]s are what
+//!    things are printed in.
+//! 2. [`lettering`] and [`emblems`] – words and typefaces, and drawn shapes of our own, become outlines.
+//! 3. [`piece`] – the document: what to make, with sizes and relations, as versioned JSON
+//!    ([`piece::read()`], [`piece::write()`]). Pure data: it computes nothing and looks nothing up.
+//! 4. [`formats`] – files: meshes, drawings, pictures. [`stock`] is a mesh of another program, taken
+//!    up as something to make a component of.
+//! 5. [`workshop`] – what a piece is worked out with: a [`library`] its typefaces and meshes are looked
+//!    up in, and a [`cache`].
+//! 6. [`evaluate`](mod@evaluate) – from a document to solids: bodies and their faces, every element in
+//!    its place, meshes ([`evaluate::evaluate()`]).
+//! 7. [`colour`] – when one nozzle changes between filaments ([`colour::plan_swaps`]).
+//! 8. [`preflight`] – what is wrong or worth a look, as [`preflight::Finding`]s that name what they
+//!    concern.
+//! 9. [`edit`](mod@edit) – small changes to a piece, each checked before the next ([`edit::apply`]).
+//! 10. [`export`](mod@export) – taking a piece away: which files, and their names.
 //!
 //! All lengths are in millimetres, volumes in mm³; x runs to the right and y up on the face, z up
 //! from the bed. The origin is the centre of the blank's foot.
 
-pub mod build;
+#[cfg(test)]
+extern crate self as kalotype_core;
+
+pub mod cache;
 pub mod colour;
+pub mod edit;
 pub mod emblems;
+pub mod evaluate;
+pub mod export;
+pub mod filament;
 pub mod formats;
+pub mod halt;
 pub mod lettering;
+pub mod library;
 pub mod piece;
 pub mod plane;
 pub mod preflight;
 pub mod solid;
 pub mod stock;
 pub mod units;
+pub mod workshop;
+
+#[cfg(test)]
+#[path = "../tests/common/mod.rs"]
+mod testing;

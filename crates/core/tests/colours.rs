@@ -1,18 +1,16 @@
 //! Colours: bodies that make up the whole, files in parts, and changes of filament.
 
-use kalotype_core::build::{Evaluation, evaluate};
-use kalotype_core::colour::{
-    Filament, Pause, explain, pause_lines, plan_swaps, shipped_palette, swap_sheet,
-};
-use kalotype_core::formats::{Division, Format, OutFile, Wanted, export, stl};
-use kalotype_core::piece::{Edit, ElementKind, Piece, apply};
+mod common;
+
+use common::{Worked, add, address, edited, set, try_edits, worked};
+use kalotype_core::colour::{Pause, explain, pause_lines, plan_swaps, swap_sheet};
+use kalotype_core::export::{Division, Format, OutFile, Wanted, export};
+use kalotype_core::filament::{Filament, shipped_palette};
+use kalotype_core::formats::stl;
+use kalotype_core::piece::{Component, Edit, ElementKind, Piece};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::units::{Length, Unit};
-use serde_json::{Value, json};
-
-fn set(target: &str, field: &str, value: Value) -> Edit {
-    Edit::Set { target: target.into(), field: field.into(), value }
-}
+use serde_json::json;
 
 fn spool(id: &str) -> Filament {
     shipped_palette().into_iter().find(|filament| filament.id == id).unwrap()
@@ -20,12 +18,12 @@ fn spool(id: &str) -> Filament {
 
 fn colour(target: &str, field: &str, id: &str) -> Edit {
     let filament = Some(spool(id));
-    Edit::Colour { target: target.into(), field: field.into(), filament }
+    Edit::Colour { target: address(target), field: field.into(), filament }
 }
 
-fn made(edits: &[Edit]) -> (Piece, Evaluation) {
-    let piece = apply(&Piece::new("Tide watch", Unit::Millimetre), edits).unwrap().piece;
-    let found = evaluate(&piece, Tolerance::Normal);
+fn made(edits: &[Edit]) -> (Piece, Worked) {
+    let piece = edited(&Piece::new("Tide watch", Unit::Millimetre), &edits);
+    let found = worked(&piece, Tolerance::Normal);
     for body in &found.bodies {
         assert!(body.mesh.faults().is_sound() && body.volume > 0.0);
     }
@@ -35,15 +33,15 @@ fn made(edits: &[Edit]) -> (Piece, Evaluation) {
 /// A fob of three colours: 3 mm plate, white letters 1.5 mm proud, an orange rim 1 mm proud.
 fn fob() -> Vec<Edit> {
     vec![
-        Edit::add(ElementKind::Hole),
-        Edit::add(ElementKind::Rim),
-        Edit::add(ElementKind::Lettering),
+        add(ElementKind::Hole),
+        add(ElementKind::Rim),
+        add(ElementKind::Lettering),
         colour("lettering-1", "colour", "sail"),
         colour("rim-1", "colour", "lifebuoy"),
     ]
 }
 
-fn volume_of(piece: &Piece, found: &Evaluation, id: &str) -> f64 {
+fn volume_of(piece: &Piece, found: &Worked, id: &str) -> f64 {
     let at = piece.filaments.iter().position(|filament| filament.id == id).unwrap();
     found.bodies.iter().find(|body| body.filament == at).map_or(0.0, |body| body.volume)
 }
@@ -67,18 +65,18 @@ fn each_colour_has_the_volume_of_its_prisms_and_roots_change_only_the_split() {
 #[test]
 fn inlays_take_their_place_out_of_the_plate() {
     let edits = [
-        Edit::add(ElementKind::Lettering),
+        add(ElementKind::Lettering),
         set("lettering-1", "relief", json!({ "flush": 0.6 })),
         colour("lettering-1", "colour", "sail"),
         colour("blank", "faces.bottom.colour", "tar"),
-        Edit::add(ElementKind::Recess),
+        add(ElementKind::Recess),
         set("recess-1", "shape", json!({ "inset": 9.0 })),
         set("recess-1", "depth", json!({ "by": 1.0 })),
         colour("recess-1", "floor.colour", "lantern"),
         set("recess-1", "floor.depth", json!(0.4)),
     ];
     let (piece, found) = made(&edits);
-    let plate = found.layout.plate.outline.area();
+    let plate = found.layout.blank.outline.area();
     let recess = found.layout.element("recess-1").unwrap().region.clone();
     let letters = found.layout.element("lettering-1").unwrap().region.clone();
     // The recess, cut later, takes the letters' inlay away where they meet.
@@ -96,29 +94,29 @@ fn a_colour_is_given_and_taken_back_and_filaments_follow() {
     let (piece, _) = made(&fob());
     let ids = |piece: &Piece| piece.filaments.iter().map(|f| f.id.clone()).collect::<Vec<_>>();
     assert_eq!(ids(&piece), ["harbour", "sail", "lifebuoy"]);
-    let plain = Edit::Colour { target: "rim-1".into(), field: "colour".into(), filament: None };
-    let piece = apply(&piece, &[plain]).unwrap().piece;
+    let plain = Edit::Colour { target: address("rim-1"), field: "colour".into(), filament: None };
+    let piece = edited(&piece, &[plain]);
     assert_eq!(ids(&piece), ["harbour", "sail"]);
-    let found = evaluate(&piece, Tolerance::Draft);
+    let found = worked(&piece, Tolerance::Draft);
     assert_eq!(found.bodies.len(), 2);
 
     // A pasted element brings its filament along, or takes the colour of the plate.
-    let element = Box::new(piece.element("lettering-1").unwrap().clone());
+    let element = Box::new(piece.element(&address("lettering-1")).unwrap().clone());
     let other = Piece::new("Other", Unit::Millimetre);
     let paste = |filaments: Vec<Filament>| {
         let element = element.clone();
-        apply(&other, &[Edit::Insert { element, filaments }]).unwrap().piece
+        edited(&other, &[Edit::Insert { component: Component::FIRST.into(), element, filaments }])
     };
     assert_eq!(ids(&paste(piece.filaments.clone())), ["harbour", "sail"]);
-    assert_eq!(paste(Vec::new()).element("lettering-1").unwrap().colour(), None);
+    assert_eq!(paste(Vec::new()).element(&address("lettering-1")).unwrap().colour(), None);
 
-    let unknown = apply(&piece, &[set("rim-1", "colour", json!("mauve"))]).unwrap_err();
-    assert_eq!((unknown.target.as_str(), unknown.field.as_str()), ("rim-1", "colour"));
+    let unknown = try_edits(&piece, &[set("rim-1", "colour", json!("mauve"))]).unwrap_err();
+    assert_eq!((unknown.target.clone(), unknown.field.as_str()), (address("rim-1"), "colour"));
     assert!(unknown.message.contains("harbour, sail"), "{unknown}");
 }
 
-fn files(piece: &Piece, found: &Evaluation, format: Format, division: Division) -> Vec<OutFile> {
-    export(piece, found, Wanted { format, division, date: Some("2026-11-25") })
+fn files(piece: &Piece, found: &Worked, format: Format, division: Division) -> Vec<OutFile> {
+    export(piece, &found.evaluation, Wanted { format, division, date: Some("2026-11-25") })
 }
 
 #[test]
@@ -172,10 +170,9 @@ fn mesh_files_hold_the_parts_they_say() {
 /// Layers of 0.2 mm: 3 mm of plate are 15 layers, letters from 3 to 4.5 mm.
 #[test]
 fn swaps_come_at_the_layer_where_the_colour_begins() {
-    let mut edits =
-        vec![Edit::add(ElementKind::Lettering), colour("lettering-1", "colour", "sail")];
+    let mut edits = vec![add(ElementKind::Lettering), colour("lettering-1", "colour", "sail")];
     let (piece, found) = made(&edits);
-    let plan = plan_swaps(&found, piece.layers);
+    let plan = plan_swaps(&found.evaluation, piece.layers);
     // The middle of a 23rd layer would be at the very top.
     assert_eq!((plan.layers, plan.swaps.len()), (22, 1));
     assert_eq!((plan.swaps[0].layer, plan.swaps[0].filament), (16, 1));
@@ -189,11 +186,12 @@ fn swaps_come_at_the_layer_where_the_colour_begins() {
         set("piece", "layers.height", json!(0.1)),
     ]);
     let (piece, found) = made(&edits);
-    let plan = plan_swaps(&found, piece.layers);
+    let plan = plan_swaps(&found.evaluation, piece.layers);
     assert_eq!((plan.layers, plan.swaps[0].layer), (43, 30));
     assert!((plan.swaps[0].height - 3.1).abs() < 1e-9);
     insta::assert_snapshot!(
-        [swap_sheet(&piece, &found, &plan), pause_lines(&piece, &plan, Pause::M600)].join("\n")
+        [swap_sheet(&piece, &found.evaluation, &plan), pause_lines(&piece, &plan, Pause::M600)]
+            .join("\n")
     );
 }
 
@@ -201,13 +199,13 @@ fn swaps_come_at_the_layer_where_the_colour_begins() {
 fn layers_of_two_colours_are_said_with_their_cure_and_as_few_swaps_as_can_be() {
     // The rim stands beside the letters from 3 to 4 mm, and the letters go on to 4.5 mm.
     let (piece, found) = made(&fob());
-    let plan = plan_swaps(&found, piece.layers);
+    let plan = plan_swaps(&found.evaluation, piece.layers);
     assert_eq!(plan.swaps.len(), 1, "letters all the way: one change, not two");
     assert_eq!(piece.filaments[plan.swaps[0].filament].id, "sail");
     assert_eq!(plan.conflicts.len(), 1);
     let conflict = &plan.conflicts[0];
     assert_eq!(conflict.layers, (16, 20));
-    let said = explain(&piece, &found, conflict);
+    let said = explain(&piece, &found.evaluation, conflict);
     assert_eq!(
         said,
         "Layers 16 to 20 (3 mm to 4 mm) have Sail white and Lifebuoy orange; one nozzle prints them \
@@ -217,31 +215,30 @@ fn layers_of_two_colours_are_said_with_their_cure_and_as_few_swaps_as_can_be() {
 
     // Letters in a recess share their layers with the walls around them.
     let sunk = [
-        Edit::add(ElementKind::Recess),
-        Edit::add(ElementKind::Loop),
-        Edit::add(ElementKind::Lettering),
+        add(ElementKind::Recess),
+        add(ElementKind::Loop),
+        add(ElementKind::Lettering),
         colour("lettering-1", "colour", "sail"),
         set("lettering-1", "relief", json!({ "raised": "level-with-face" })),
     ];
     let (piece, found) = made(&sunk);
-    let plan = plan_swaps(&found, piece.layers);
-    let said = explain(&piece, &found, &plan.conflicts[0]);
+    let plan = plan_swaps(&found.evaluation, piece.layers);
+    let said = explain(&piece, &found.evaluation, &plan.conflicts[0]);
     let cure = "The lettering begins below the top of the plate, which is at 3 mm: let it begin there, on \
                 the face.";
     assert!(said.ends_with(cure), "{said}");
 
     // An inlay shares its layers with the plate around it.
-    let mut inlaid =
-        vec![Edit::add(ElementKind::Lettering), colour("lettering-1", "colour", "sail")];
+    let mut inlaid = vec![add(ElementKind::Lettering), colour("lettering-1", "colour", "sail")];
     inlaid.push(set("lettering-1", "relief", json!({ "flush": 0.6 })));
     let (piece, found) = made(&inlaid);
-    let plan = plan_swaps(&found, piece.layers);
+    let plan = plan_swaps(&found.evaluation, piece.layers);
     assert_eq!((plan.swaps.len(), plan.conflicts.len()), (0, 1));
-    let said = explain(&piece, &found, &plan.conflicts[0]);
+    let said = explain(&piece, &found.evaluation, &plan.conflicts[0]);
     assert!(said.ends_with("The lettering is level with its face: raise it instead."), "{said}");
     inlaid.push(set("lettering-1", "relief", json!({ "raised": { "by": 0.6 } })));
     let (piece, found) = made(&inlaid);
-    assert!(plan_swaps(&found, piece.layers).conflicts.is_empty(), "the cure cures");
+    assert!(plan_swaps(&found.evaluation, piece.layers).conflicts.is_empty(), "the cure cures");
 }
 
 /// The price of a piece: mass of each colour by its density and spool.

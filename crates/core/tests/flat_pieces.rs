@@ -1,16 +1,14 @@
 //! Pieces of the trade, made as they are made at the bench, against closed forms. Their sizes are
 //! common practice, no source.
 
-use kalotype_core::build::{Evaluation, evaluate};
-use kalotype_core::piece::{Edit, ElementKind, Piece, apply};
+mod common;
+
+use common::{Worked, add, edited, set, worked};
+use kalotype_core::piece::{Component, Edit, ElementKind, FaceName, Piece};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::units::Unit;
 use serde_json::{Value, json};
 use std::f64::consts::PI;
-
-fn set(target: &str, field: &str, value: Value) -> Edit {
-    Edit::Set { target: target.into(), field: field.into(), value }
-}
 
 fn plate(width: f64, height: f64, thickness: f64) -> Vec<Edit> {
     vec![
@@ -20,16 +18,12 @@ fn plate(width: f64, height: f64, thickness: f64) -> Vec<Edit> {
     ]
 }
 
-fn made(edits: Vec<Edit>) -> Evaluation {
-    let piece = apply(&Piece::new("Test", Unit::Millimetre), &edits).unwrap().piece;
-    let found = evaluate(&piece, Tolerance::Fine);
+fn made(edits: Vec<Edit>) -> Worked {
+    let piece = edited(&Piece::new("Test", Unit::Millimetre), &edits);
+    let found = worked(&piece, Tolerance::Fine);
     assert!(found.mesh.faults().is_sound(), "{:?}", found.mesh.faults());
     assert_eq!(found.parts, 1);
     found
-}
-
-fn add(kind: ElementKind) -> Edit {
-    Edit::add(kind)
 }
 
 fn close(found: f64, exact: f64, relative: f64) {
@@ -269,7 +263,7 @@ fn edges_too_large_for_a_stroke_are_reduced_there_and_said() {
     edits.extend([
         add(ElementKind::Lettering),
         set("lettering-1", "lines.0.words", json!("Sigrid")),
-        set("lettering-1", "face", json!("pacifico")),
+        set("lettering-1", "typeface", json!("pacifico")),
         set("lettering-1", "size.height", json!(8)),
         set("lettering-1", "edge", json!({ "round": 1.4 })),
     ]);
@@ -281,7 +275,7 @@ fn edges_too_large_for_a_stroke_are_reduced_there_and_said() {
 }
 
 fn add_back(kind: ElementKind) -> Edit {
-    Edit::Add { kind, side: kalotype_core::piece::Side::Back }
+    Edit::Add { component: Component::FIRST.into(), kind, face: FaceName::Back }
 }
 
 /// What is on the back is the mirror image of the same on the front, upside down.
@@ -321,8 +315,8 @@ fn what_is_sunk_into_both_faces_is_found_before_it_meets() {
             add_back(ElementKind::Lettering),
             set("lettering-1", "relief", json!({ "recessed": { "by": by } })),
         ]);
-        let piece = apply(&Piece::new("Test", Unit::Millimetre), &edits).unwrap().piece;
-        let found = evaluate(&piece, Tolerance::Draft).findings;
+        let piece = edited(&Piece::new("Test", Unit::Millimetre), &edits);
+        let found = worked(&piece, Tolerance::Draft).findings;
         found.into_iter().find(|finding| finding.code == "back-to-back").map(|f| f.message)
     };
     assert_eq!(back_to_back(1.0), None);

@@ -1,25 +1,23 @@
 //! Lettering as people rely on it: names that never leave their box, and pieces of the trade. Their
 //! sizes are common practice, no source.
 
-use kalotype_core::build::{Evaluation, evaluate, layout};
+mod common;
+
+use common::{Worked, add, edited, element, placed, set, try_edits, worked, worked_with};
 use kalotype_core::lettering::TYPEFACES;
+use kalotype_core::library::Shelf;
 use kalotype_core::piece::{
-    CircleCourse, Course, Edit, Element, ElementKind, LetterBox, LetterSize, Lettering, Piece,
-    apply,
+    CircleCourse, Course, Edit, ElementKind, FaceName, LetterBox, LetterSize, Lettering, Piece,
 };
 use kalotype_core::plane::Tolerance;
 use kalotype_core::preflight::Weight;
 use kalotype_core::units::{Length, Unit};
 use proptest::prelude::*;
-use serde_json::{Value, json};
+use serde_json::json;
 
-fn set(target: &str, field: &str, value: Value) -> Edit {
-    Edit::Set { target: target.into(), field: field.into(), value }
-}
-
-fn made(edits: &[Edit]) -> Evaluation {
-    let piece = apply(&Piece::new("Test", Unit::Millimetre), edits).unwrap().piece;
-    let found = evaluate(&piece, Tolerance::Normal);
+fn made(edits: &[Edit]) -> Worked {
+    let piece = edited(&Piece::new("Test", Unit::Millimetre), &edits);
+    let found = worked(&piece, Tolerance::Normal);
     assert!(found.mesh.faults().is_sound(), "{:?}", found.mesh.faults());
     let wrong = found.findings.iter().find(|finding| finding.weight != Weight::Look);
     assert!(wrong.is_none() && found.parts == 1, "{wrong:?}");
@@ -60,8 +58,8 @@ proptest! {
             lettering.style.heavier = Length::mm(heavier);
             lettering.style.slant = slant;
             let mut piece = Piece::new("Box", Unit::Millimetre);
-            piece.components[0].elements = vec![Element::Lettering(lettering)];
-            let placed = &layout(&piece, Tolerance::Fine).elements[0];
+            piece.components[0].elements = vec![element("lettering-1", lettering)];
+            let placed = &placed(&piece, Tolerance::Fine).elements[0];
             let Some(ink) = placed.region.bounds() else { continue };
             let (over, under) = (ink.width() - width.as_mm(), ink.height() - height.as_mm());
             prop_assert!(over <= 1e-4 && under <= 1e-4, "{} {:?}: {over} {under}", face.id, words);
@@ -78,15 +76,16 @@ proptest! {
 fn a_fob_with_raised_capitals_in_its_clear_area() {
     let mut edits = plate(72.0, 24.0, 2.0);
     edits.extend([
-        Edit::add(ElementKind::Hole),
-        Edit::add(ElementKind::Lettering),
+        add(ElementKind::Hole),
+        add(ElementKind::Lettering),
         set("lettering-1", "lines.0.words", json!("Solveig")),
         set("lettering-1", "style.capitals", json!(true)),
         set("lettering-1", "size", json!("clear-area")),
         set("lettering-1", "edge", json!({ "chamfer": 0.3 })),
     ]);
     let found = made(&edits);
-    let (clear, letters) = (found.layout.clear.unwrap(), &found.layout.elements[1]);
+    let (clear, letters) =
+        (found.layout.clear_of(FaceName::Front).unwrap(), &found.layout.elements[1]);
     assert!(clear.contains(&letters.region.bounds().unwrap()));
     assert!(letters.drawn.letter_height > 6.0);
     assert_eq!(letters.reduced_edge, None);
@@ -113,7 +112,7 @@ fn a_medallion_with_words_above_and_below() {
         ("lettering-2", "BERTH 2", -90.0, "upright"),
     ] {
         edits.extend([
-            Edit::add(ElementKind::Lettering),
+            add(ElementKind::Lettering),
             set(id, "lines.0.words", json!(words)),
             set(id, "size", json!({ "height": 6.0 })),
             set(id, "style.spacing", json!(0.1)),
@@ -139,7 +138,6 @@ fn a_medallion_with_words_above_and_below() {
 fn words_that_run_into_themselves_are_found_and_mended() {
     let mut lettering =
         Lettering::one_line("SKERRY POINT FERRY COOPERATIVE", "nunito", Length::mm(6.0));
-    lettering.id = "lettering-1".into();
     let circle = CircleCourse {
         radius: Length::mm(10.0),
         reading: Default::default(),
@@ -149,11 +147,11 @@ fn words_that_run_into_themselves_are_found_and_mended() {
     };
     lettering.course = Course::Circle(circle);
     let mut piece = Piece::new("Ring", Unit::Millimetre);
-    piece.components[0].elements = vec![Element::Lettering(lettering)];
-    let found = evaluate(&piece, Tolerance::Draft);
+    piece.components[0].elements = vec![element("lettering-1", lettering)];
+    let found = worked(&piece, Tolerance::Draft);
     let full = found.findings.iter().find(|finding| finding.code == "circle-full").unwrap();
-    let mended = apply(&piece, &full.remedy.as_ref().unwrap().edits).unwrap().piece;
-    let found = evaluate(&mended, Tolerance::Draft);
+    let mended = edited(&piece, &full.remedy.as_ref().unwrap().edits);
+    let found = worked(&mended, Tolerance::Draft);
     assert!(found.findings.iter().all(|finding| finding.code != "circle-full"));
     assert!(found.layout.elements[0].drawn.span < 354.0);
 }
@@ -168,17 +166,17 @@ fn a_contour_tag_with_a_loop_holds_together_and_says_when_it_does_not() {
             "outline",
             json!({ "contour": { "offset": 2.0, "crevices": 2.5, "gaps": 6.0 } }),
         ),
-        Edit::add(ElementKind::Lettering),
+        add(ElementKind::Lettering),
         set("lettering-1", "lines.0.words", json!("Łucja")),
-        set("lettering-1", "face", json!("pacifico")),
+        set("lettering-1", "typeface", json!("pacifico")),
         set("lettering-1", "size", json!({ "height": 18.0 })),
         set("lettering-1", "relief", json!({ "raised": { "by": 5.0 } })),
-        Edit::add(ElementKind::Loop),
+        add(ElementKind::Loop),
     ]);
     let found = made(&edits);
     let letters = &found.layout.elements[0].region;
     let ink = letters.bounds().unwrap();
-    let base = found.layout.plate.base.bounds().unwrap();
+    let base = found.layout.blank.base.bounds().unwrap();
     for (a, b) in [(ink.x0, base.x0), (base.x1, ink.x1), (ink.y0, base.y0), (base.y1, ink.y1)] {
         assert!((a - b - 2.0).abs() < 0.05, "{ink:?} {base:?}");
     }
@@ -189,16 +187,16 @@ fn a_contour_tag_with_a_loop_holds_together_and_says_when_it_does_not() {
 
     // Words far apart are two pieces until the offset bridges the gap.
     edits.extend([
-        set("lettering-1", "face", json!("nunito")),
+        set("lettering-1", "typeface", json!("nunito")),
         set("lettering-1", "lines.0.words", json!("Å   B")),
         set("lettering-1", "size", json!({ "height": 8.0 })),
     ]);
-    let piece = apply(&Piece::new("Test", Unit::Millimetre), &edits).unwrap().piece;
-    let findings = evaluate(&piece, Tolerance::Draft).findings;
+    let piece = edited(&Piece::new("Test", Unit::Millimetre), &edits);
+    let findings = worked(&piece, Tolerance::Draft).findings;
     let apart = findings.iter().find(|finding| finding.code == "contour-apart").unwrap();
     assert!(apart.message.contains("2 pieces"), "{}", apart.message);
-    let mended = apply(&piece, &apart.remedy.as_ref().unwrap().edits).unwrap().piece;
-    assert_eq!(evaluate(&mended, Tolerance::Draft).parts, 1);
+    let mended = edited(&piece, &apart.remedy.as_ref().unwrap().edits);
+    assert_eq!(worked(&mended, Tolerance::Draft).parts, 1);
 }
 
 #[test]
@@ -206,16 +204,16 @@ fn a_coaster_with_two_recessed_lines() {
     let mut edits = plate(101.6, 101.6, 4.0);
     edits.extend([
         set("blank", "outline", json!("ellipse")),
-        Edit::add(ElementKind::Rim),
+        add(ElementKind::Rim),
         set("rim-1", "width", json!(4.0)),
         set("rim-1", "relief.raised.by", json!(2.0)),
-        Edit::add(ElementKind::Lettering),
+        add(ElementKind::Lettering),
         set(
             "lettering-1",
             "lines",
             json!([
-                { "words": "Skerry", "face": null, "scale": 1.0 },
-                { "words": "Point", "face": "anton", "scale": 0.7 },
+                { "words": "Skerry", "typeface": null, "scale": 1.0 },
+                { "words": "Point", "typeface": "anton", "scale": 0.7 },
             ]),
         ),
         set("lettering-1", "size", json!({ "box": { "width": 64.0, "height": 50.0 } })),
@@ -233,14 +231,14 @@ fn a_coaster_with_two_recessed_lines() {
 #[test]
 fn odd_text_is_set_or_said() {
     let mut edits = plate(72.0, 24.0, 3.0);
-    edits.push(Edit::add(ElementKind::Lettering));
+    edits.push(add(ElementKind::Lettering));
     for (words, code) in
         [("🚢⚓🚢", "letters-missing"), ("\t \t", "no-words"), ("{name}", "no-input"), ("A\tB", "")]
     {
         let mut edits = edits.clone();
         edits.push(set("lettering-1", "lines.0.words", json!(words)));
-        let piece = apply(&Piece::new("Test", Unit::Millimetre), &edits).unwrap().piece;
-        let findings = evaluate(&piece, Tolerance::Draft).findings;
+        let piece = edited(&Piece::new("Test", Unit::Millimetre), &edits);
+        let findings = worked(&piece, Tolerance::Draft).findings;
         let codes: Vec<_> = findings.iter().map(|finding| finding.code).collect();
         assert!(
             code.is_empty() && codes.is_empty() || codes.contains(&code),
@@ -254,11 +252,11 @@ fn odd_text_is_set_or_said() {
         ),
         ("size", json!({ "box": { "width": 0.0, "height": 9.0 } })),
         ("lines", json!([])),
-        ("face", json!("no such face")),
+        ("typeface", json!("no such face")),
     ] {
         let mut edits = edits.clone();
         edits.push(set("lettering-1", field, value));
-        let refused = apply(&Piece::new("Test", Unit::Millimetre), &edits).unwrap_err();
+        let refused = try_edits(&Piece::new("Test", Unit::Millimetre), &edits).unwrap_err();
         assert!(refused.field.starts_with(field), "{refused:?}");
     }
 }
@@ -267,7 +265,7 @@ fn odd_text_is_set_or_said() {
 /// solid all the same.
 #[test]
 fn damaged_fonts_never_break_a_solid() {
-    use kalotype_core::lettering::{open_font, shelve, unshelve};
+    use kalotype_core::lettering::open_font;
     const FONT: &[u8] = include_bytes!("../typefaces/zilla-slab/ZillaSlab_700Bold.ttf");
     let glyphs = FONT.windows(4).position(|tag| tag == b"glyf").unwrap();
     let number = |at: usize| u32::from_be_bytes(FONT[at..at + 4].try_into().unwrap()) as usize;
@@ -285,16 +283,16 @@ fn damaged_fonts_never_break_a_solid() {
         }
         let Ok(font) = open_font(&bytes) else { continue };
         let face = font.typeface("own-damaged".into(), "Damaged".into(), 0, None).unwrap();
-        shelve(face);
+        let mut shelf = Shelf::default();
+        shelf.put_typeface(face);
         let lettering = Lettering::one_line("Solveig & Åse", "own-damaged", Length::mm(6.0));
         let mut piece = Piece::new("Damaged", Unit::Millimetre);
-        piece.components[0].elements = vec![Element::Lettering(lettering)];
-        let found = evaluate(&piece, Tolerance::Draft);
+        piece.components[0].elements = vec![element("lettering-1", lettering)];
+        let found = worked_with(&shelf, &piece, Tolerance::Draft);
         if found.findings.first().is_none_or(|finding| finding.weight != Weight::Stop) {
             assert!(found.mesh.faults().is_sound(), "{:?}", found.mesh.faults());
             built += 1;
         }
     }
-    unshelve("own-damaged");
     assert!(built > 5, "{built}");
 }

@@ -1,22 +1,23 @@
 //! Pieces made of meshes of other programs: what the kernel adds and cuts comes to the closed forms,
 //! every body is sound, and what cannot be worked on is said.
 
-use kalotype_core::build::{Evaluation, evaluate};
+mod common;
+
+use common::{Worked, add, address, cache, set, worked_with};
+use kalotype_core::edit::{Unapplied, apply};
 use kalotype_core::formats::{FoundBody, FoundMesh, read_mesh, stl};
+use kalotype_core::library::Shelf;
 use kalotype_core::piece::{
-    Blank, Edit, ElementKind, MeshBlank, Piece, Side, WorkedFace, apply, read, write,
+    Blank, Component, Edit, ElementKind, FaceName, MeshBlank, Piece, WorkedFace, read, write,
 };
 use kalotype_core::plane::Tolerance;
 use kalotype_core::preflight::Weight;
 use kalotype_core::solid::Mesh;
-use kalotype_core::stock::{Stock, StockError, shelve, stock_id};
+use kalotype_core::stock::{Stock, StockError, stock_id};
 use kalotype_core::units::Unit;
+use kalotype_core::workshop::Workshop;
 use proptest::prelude::*;
 use serde_json::{Value, json};
-
-fn set(target: &str, field: &str, value: Value) -> Edit {
-    Edit::Set { target: target.into(), field: field.into(), value }
-}
 
 /// A ball with its cap cut off at a height above its middle, standing on its lowest facets.
 fn capped_ball(radius: f64, cut: f64, rings: usize) -> Mesh {
@@ -98,8 +99,14 @@ fn stock_of(mesh: &Mesh) -> Result<Stock, StockError> {
     Stock::of(stock_id(&file), "blank.stl".into(), &read_mesh(&file).unwrap())
 }
 
+/// A piece of a mesh, with the mesh at hand.
+struct OnMesh {
+    piece: Piece,
+    shelf: Shelf,
+}
+
 /// A piece of a mesh, on the flat face of this number, the largest being 0.
-fn piece_of(mesh: &Mesh, face: usize) -> Piece {
+fn piece_of(mesh: &Mesh, face: usize) -> OnMesh {
     let stock = stock_of(mesh).unwrap();
     let mut piece = Piece::new("Mooring float", Unit::Millimetre);
     let chosen = &stock.faces[face];
@@ -111,17 +118,31 @@ fn piece_of(mesh: &Mesh, face: usize) -> Piece {
         turn: 0.0,
         colour: piece.filaments[0].id.clone(),
     });
-    shelve(stock);
-    piece
+    let mut shelf = Shelf::default();
+    shelf.put_mesh(stock);
+    OnMesh { piece, shelf }
 }
 
-fn edited(piece: &Piece, edits: &[Edit]) -> Piece {
-    apply(piece, edits).unwrap().piece
+impl OnMesh {
+    fn try_edits(&self, edits: &[Edit]) -> Result<Piece, Unapplied> {
+        let cache = cache();
+        let workshop = Workshop::new(&self.shelf, &cache, Tolerance::Draft);
+        Ok(apply(&self.piece, edits, &workshop)?.piece)
+    }
+
+    fn edited(&self, edits: &[Edit]) -> Self {
+        let shelf = self.shelf.clone();
+        OnMesh { piece: self.try_edits(edits).unwrap(), shelf }
+    }
+
+    fn worked(&self, tolerance: Tolerance) -> Worked {
+        worked_with(&self.shelf, &self.piece, tolerance)
+    }
 }
 
 /// Works a piece out and makes sure that every body is sound and that together they are the whole.
-fn made(piece: &Piece) -> Evaluation {
-    let found = evaluate(piece, Tolerance::Normal);
+fn made(piece: &OnMesh) -> Worked {
+    let found = piece.worked(Tolerance::Normal);
     let stop = found.findings.iter().find(|finding| finding.weight == Weight::Stop);
     assert_eq!(stop, None);
     assert!(found.mesh.faults().is_sound(), "{:?}", found.mesh.faults());
@@ -137,7 +158,7 @@ fn close(found: f64, exact: f64, relative: f64) {
     assert!((found - exact).abs() <= relative * exact.abs(), "{found}, not {exact}");
 }
 
-fn area_of(found: &Evaluation, id: &str) -> f64 {
+fn area_of(found: &Worked, id: &str) -> f64 {
     found.layout.element(id).unwrap().region.area()
 }
 
@@ -147,7 +168,7 @@ fn area_of(found: &Evaluation, id: &str) -> f64 {
 fn letters_and_holes_change_the_volume_by_their_prisms() {
     let words = |relief: Value| {
         [
-            Edit::add(ElementKind::Lettering),
+            add(ElementKind::Lettering),
             set("lettering-1", "lines.0.words", json!("Łódź")),
             set("lettering-1", "size", json!({ "height": 5 })),
             set("lettering-1", "relief", relief),
@@ -158,15 +179,15 @@ fn letters_and_holes_change_the_volume_by_their_prisms() {
         let plain = piece_of(&mesh, 0);
         let before = made(&plain);
         close(before.measures.volume, mesh.measures().volume, 1e-6);
-        let raised = made(&edited(&plain, &words(json!({ "raised": { "by": 1.5 } }))));
+        let raised = made(&plain.edited(&words(json!({ "raised": { "by": 1.5 } }))));
         let area = area_of(&raised, "lettering-1");
         assert!(area > 20.0);
         close(raised.measures.volume - before.measures.volume, 1.5 * area, 1e-6);
-        let sunk = made(&edited(&plain, &words(json!({ "recessed": { "by": 1 } }))));
+        let sunk = made(&plain.edited(&words(json!({ "recessed": { "by": 1 } }))));
         close(before.measures.volume - sunk.measures.volume, area, 1e-6);
     }
     let plain = piece_of(&block(40.0, 24.0, 16.0), 0);
-    let pierced = made(&edited(&plain, &[Edit::add(ElementKind::Hole)]));
+    let pierced = made(&plain.edited(&[add(ElementKind::Hole)]));
     let area = area_of(&pierced, "hole-1");
     close(40.0 * 24.0 * 16.0 - pierced.measures.volume, 16.0 * area, 1e-9);
 }
@@ -186,11 +207,11 @@ fn a_worked_face_looks_up_whichever_it_is_and_reads_upright() {
     }
     // On the right end, 24 wide and 20 high, up stays up: 20 is its height on the plan.
     let right = made(&piece_of(&mesh, 4));
-    let rect = right.layout.plate.rect;
+    let rect = right.layout.blank.rect;
     assert!((rect.width() - 24.0).abs() < 1e-4 && (rect.height() - 20.0).abs() < 1e-4, "{rect:?}");
-    assert!((right.layout.plate.thickness - 40.0).abs() < 1e-4);
-    let quarter = edited(&piece_of(&mesh, 4), &[set("blank", "turn", json!(90))]);
-    let rect = made(&quarter).layout.plate.rect;
+    assert!((right.layout.blank.thickness - 40.0).abs() < 1e-4);
+    let quarter = piece_of(&mesh, 4).edited(&[set("blank", "turn", json!(90))]);
+    let rect = made(&quarter).layout.blank.rect;
     assert!((rect.width() - 20.0).abs() < 1e-4, "{rect:?}");
 }
 
@@ -198,22 +219,19 @@ fn a_worked_face_looks_up_whichever_it_is_and_reads_upright() {
 /// the mesh, and the back is what lies on the bed.
 #[test]
 fn colours_share_a_mesh_without_overlap() {
-    let spool = kalotype_core::colour::shipped_palette();
+    let spool = kalotype_core::filament::shipped_palette();
     let colour = |target: &str, field: &str, which: usize| Edit::Colour {
-        target: target.into(),
+        target: address(target),
         field: field.into(),
         filament: Some(spool[which].clone()),
     };
-    let piece = edited(
-        &piece_of(&block(40.0, 24.0, 16.0), 0),
-        &[
-            Edit::add(ElementKind::Lettering),
-            colour("lettering-1", "colour", 1),
-            Edit::Add { kind: ElementKind::Emblem, side: Side::Back },
-            set("emblem-1", "relief", json!({ "flush": 0.75 })),
-            colour("emblem-1", "colour", 2),
-        ],
-    );
+    let piece = piece_of(&block(40.0, 24.0, 16.0), 0).edited(&[
+        add(ElementKind::Lettering),
+        colour("lettering-1", "colour", 1),
+        on(FaceName::Back, ElementKind::Emblem),
+        set("emblem-1", "relief", json!({ "flush": 0.75 })),
+        colour("emblem-1", "colour", 2),
+    ]);
     let found = made(&piece);
     assert_eq!(found.bodies.len(), 3);
     let volume = |id: &str| {
@@ -296,8 +314,8 @@ fn what_breaks_into_a_hollow_is_found() {
     let lid = |deep: f64| {
         let top = stock_of(&hollow).unwrap().faces.iter().position(|f| f.facing() == "top");
         let relief = json!({ "recessed": { "by": deep } });
-        let edits = [Edit::add(ElementKind::Lettering), set("lettering-1", "relief", relief)];
-        let found = made(&edited(&piece_of(&hollow, top.unwrap()), &edits));
+        let edits = [add(ElementKind::Lettering), set("lettering-1", "relief", relief)];
+        let found = made(&piece_of(&hollow, top.unwrap()).edited(&edits));
         found.findings.into_iter().map(|one| (one.code, one.message)).collect::<Vec<_>>()
     };
     assert_eq!(lid(1.0), []);
@@ -311,19 +329,19 @@ fn what_breaks_into_a_hollow_is_found() {
 fn a_piece_says_when_its_mesh_is_missing_too_large_or_has_no_back() {
     let mesh = block(40.0, 24.0, 16.0);
     let piece = piece_of(&mesh, 0);
-    assert_eq!(read(write(&piece).as_bytes()), Ok(piece.clone()));
-    let lost = edited(&piece, &[set("blank", "mesh", json!("mesh-0123"))]);
-    let found = evaluate(&lost, Tolerance::Draft);
+    assert_eq!(read(write(&piece.piece).as_bytes()), Ok(piece.piece.clone()));
+    let lost = piece.edited(&[set("blank", "mesh", json!("mesh-0123"))]);
+    let found = lost.worked(Tolerance::Draft);
     assert_eq!((found.findings[0].code, found.findings[0].weight), ("mesh-missing", Weight::Stop));
     assert!(found.findings[0].message.contains("blank.stl"), "{}", found.findings[0].message);
-    let huge = edited(&piece, &[set("blank", "scale", json!(25.4))]);
-    let found = evaluate(&huge, Tolerance::Draft);
+    let huge = piece.edited(&[set("blank", "scale", json!(25.4))]);
+    let found = huge.worked(Tolerance::Draft);
     assert!(found.findings[0].message.contains("500 mm"), "{}", found.findings[0].message);
-    let loops = apply(&piece, &[Edit::add(ElementKind::Loop)]).unwrap_err();
-    assert!(loops.message.contains("drill a hole"), "{loops}");
+    let loops = piece.try_edits(&[add(ElementKind::Loop)]).unwrap_err();
+    assert!(loops.to_string().contains("drill a hole"), "{loops}");
 
-    let back = Edit::Add { kind: ElementKind::Emblem, side: Side::Back };
-    let found = made(&edited(&piece_of(&capped_ball(20.0, 12.0, 24), 0), &[back]));
+    let back = on(FaceName::Back, ElementKind::Emblem);
+    let found = made(&piece_of(&capped_ball(20.0, 12.0, 24), 0).edited(&[back]));
     assert!(found.findings.iter().any(|one| one.code == "no-back"), "{:?}", found.findings);
 }
 
@@ -334,6 +352,11 @@ fn a_mesh_in_inches_is_as_large_as_it_was_meant() {
     assert_eq!(stock_of(&inches).unwrap().scale, 25.4);
     let found = made(&piece_of(&inches, 0));
     close(found.measures.volume, 25.4 * 25.4 * 25.4, 1e-5);
+}
+
+/// The edit that adds an element to a face.
+fn on(face: FaceName, kind: ElementKind) -> Edit {
+    Edit::Add { component: Component::FIRST.into(), kind, face }
 }
 
 fn any_work() -> impl Strategy<Value = Vec<Edit>> {
@@ -358,7 +381,7 @@ fn any_work() -> impl Strategy<Value = Vec<Edit>> {
     let one = (kind, relief, edge, any::<bool>(), 0..4usize, -12..12i32, -8..8i32);
     prop::collection::vec(one, 1..5).prop_map(|all| {
         let mut edits = Vec::new();
-        let spool = kalotype_core::colour::shipped_palette();
+        let spool = kalotype_core::filament::shipped_palette();
         for (i, (kind, relief, edge, is_front, colour, across, up)) in all.into_iter().enumerate() {
             let word = kind.word();
             let nth = 1 + edits
@@ -366,8 +389,8 @@ fn any_work() -> impl Strategy<Value = Vec<Edit>> {
                 .filter(|edit| matches!(edit, Edit::Add { kind: other, .. } if *other == kind))
                 .count();
             let id = format!("{word}-{nth}");
-            let side = if is_front || i == 0 { Side::Front } else { Side::Back };
-            edits.push(Edit::Add { kind, side });
+            let face = if is_front || i == 0 { FaceName::Front } else { FaceName::Back };
+            edits.push(on(face, kind));
             if kind == ElementKind::Hole {
                 edits.push(set(&id, "edges.top", edge));
             } else {
@@ -376,7 +399,7 @@ fn any_work() -> impl Strategy<Value = Vec<Edit>> {
             if matches!(kind, ElementKind::Lettering | ElementKind::Emblem) {
                 edits.push(set(&id, "relief", relief));
                 edits.push(Edit::Colour {
-                    target: id.clone(),
+                    target: address(&id),
                     field: "colour".into(),
                     filament: spool.get(colour).cloned(),
                 });
@@ -406,9 +429,8 @@ proptest! {
             _ => both(block(40.0, 40.0, 30.0), &turned(moved(block(36.0, 36.0, 26.0), [2.0, 2.0, 2.0]))),
         };
         let face = face.min(stock_of(&mesh).unwrap().faces.len() - 1);
-        let piece = edited(&piece_of(&mesh, face), &[set("blank", "turn", json!(turn))]);
-        let Ok(applied) = apply(&piece, &work) else { return Ok(()) };
-        let found = evaluate(&applied.piece, Tolerance::Draft);
+        let plain = piece_of(&mesh, face).edited(&[set("blank", "turn", json!(turn))]);
+        let found = plain.edited(&work).worked(Tolerance::Draft);
         let stop = found.findings.iter().find(|finding| finding.weight == Weight::Stop);
         if let Some(stop) = stop {
             prop_assert_eq!(stop.code, "nothing-left", "{}", stop.message);

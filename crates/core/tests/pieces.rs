@@ -1,16 +1,19 @@
 //! What must hold for every piece, and what the sizes of plain pieces must come to.
 
-use kalotype_core::build::{Layout, evaluate, layout, sections};
-use kalotype_core::colour::shipped_palette;
+mod common;
+
+use common::{element, placed, with_workshop, worked};
 use kalotype_core::emblems::EMBLEMS;
+use kalotype_core::evaluate::{Layout, sections};
+use kalotype_core::filament::shipped_palette;
 use kalotype_core::formats::stl;
 use kalotype_core::lettering::{Align, CircleSide, Reading, Style, TYPEFACES};
 use kalotype_core::piece::{
     Across, AcrossClear, BothEdges, CircleCourse, Contour, Corner, Corners, Course, Depth, Edge,
-    Element, Emblem, FieldShape, Height, Hole, HolePlace, HoleShape, Inlay, Input, LetterBox,
-    LetterSize, Lettering, LetteringPlace, Loop, LoopPlace, Offset, Outline, OwnShape,
-    OwnThickness, Piece, Polygon, Recess, Relief, Repeat, Rim, Ring, Row, Scallop, Side, SitsBy,
-    Star, Tag, TextLine, Up, UpClear, read, write,
+    Element, Emblem, FaceName, FieldShape, Height, Hole, HolePlace, HoleShape, Inlay, Input, Kind,
+    LetterBox, LetterSize, Lettering, LetteringPlace, Loop, LoopPlace, Offset, Outline, OwnShape,
+    OwnThickness, Piece, Polygon, Recess, Relief, Repeat, Rim, Ring, Row, Scallop, SitsBy, Star,
+    Tag, TextLine, Up, UpClear, read, write,
 };
 use kalotype_core::plane::{Region, Tolerance};
 use kalotype_core::preflight::Weight;
@@ -33,10 +36,7 @@ fn plate(width: f64, height: f64, thickness: f64, corner_radius: f64) -> Piece {
 
 fn hole(id: usize, diameter: f64, across: Offset<Across>, up: Offset<Up>) -> Element {
     let place = HolePlace { across, up };
-    Element::Hole(Hole {
-        id: format!("e{id}"),
-        locked: false,
-        side: Side::Front,
+    let hole = Hole {
         diameter: Length::mm(diameter),
         shape: HoleShape::Round,
         turn: 0.0,
@@ -44,7 +44,8 @@ fn hole(id: usize, diameter: f64, across: Offset<Across>, up: Offset<Up>) -> Ele
         edges: BothEdges::default(),
         repeat: Repeat::Once,
         place,
-    })
+    };
+    element(&format!("e{id}"), hole)
 }
 
 fn centre_hole(diameter: f64) -> Element {
@@ -61,7 +62,7 @@ fn plates_and_holes_have_their_closed_form_volumes() {
     {
         let mut piece = plate(w, h, t, r);
         piece.components[0].elements.push(centre_hole(d));
-        let found = evaluate(&piece, Tolerance::Fine);
+        let found = worked(&piece, Tolerance::Fine);
         let exact = t * (w * h - (4.0 - PI) * r * r - PI * d * d / 4.0);
         let sagitta = t * Tolerance::Fine.chord_mm() * (2.0 * PI * r + PI * d);
         assert!(
@@ -90,11 +91,11 @@ fn relief_changes_the_volume_by_the_area_of_its_letters() {
         };
         let mut piece = plate(72.0, 24.0, 4.0, 3.0);
         let lettering = Lettering::one_line("SOLVEIG", "nunito", Length::mm(9.0));
-        let lettering = Lettering { id: "name".into(), relief, place, ..lettering };
-        piece.components[0].elements.push(Element::Lettering(lettering));
-        evaluate(&piece, Tolerance::Normal)
+        let lettering = Lettering { relief, place, ..lettering };
+        piece.components[0].elements.push(element("name", lettering));
+        worked(&piece, Tolerance::Normal)
     };
-    let plain = evaluate(&plate(72.0, 24.0, 4.0, 3.0), Tolerance::Normal).measures.volume;
+    let plain = worked(&plate(72.0, 24.0, 4.0, 3.0), Tolerance::Normal).measures.volume;
     for (relief, height) in [
         (Relief::raised(1.5), 1.5),
         (Relief::recessed(1.25), -1.25),
@@ -124,7 +125,7 @@ fn elements_keep_their_relations_when_the_plate_grows() {
     };
     smaller.width = Length::mm(50.0);
     let centres = |piece: &Piece| {
-        let placed: Layout = layout(piece, Tolerance::Draft);
+        let placed = placed(piece, Tolerance::Draft);
         [0, 1].map(|i| placed.elements[i].frame.centre().0)
     };
     assert_eq!(centres(&wide), [-30.0, 30.0]);
@@ -167,14 +168,19 @@ fn any_repeat() -> impl Strategy<Value = Repeat> {
     ]
 }
 
-fn any_side() -> impl Strategy<Value = Side> {
-    prop_oneof![2 => Just(Side::Front), 1 => Just(Side::Back)]
+fn any_face() -> impl Strategy<Value = FaceName> {
+    prop_oneof![2 => Just(FaceName::Front), 1 => Just(FaceName::Back)]
 }
 
 fn hole_place() -> impl Strategy<Value = HolePlace> {
     let across = offsets(vec![Across::Left, Across::Right, Across::Centre]);
     let up = offsets(vec![Up::Bottom, Up::Top, Up::Centre]);
     (across, up).prop_map(|(across, up)| HolePlace { across, up })
+}
+
+/// An element on a face, to be named later.
+fn on(face: FaceName, kind: impl Into<Kind>) -> Element {
+    Element { face, ..element("e", kind) }
 }
 
 fn any_hole() -> impl Strategy<Value = Element> {
@@ -187,21 +193,10 @@ fn any_hole() -> impl Strategy<Value = Element> {
     ];
     let depth = prop::option::of(halves(1..12));
     let turned = (-4i32..8).prop_map(|turn| f64::from(turn) * 15.0);
-    let seat = (any_side(), hole_place(), turned, any_repeat());
+    let seat = (any_face(), hole_place(), turned, any_repeat());
     (halves(1..40), shape, depth, both_edges(), seat).prop_map(
-        |(diameter, shape, depth, edges, (side, place, turn, repeat))| {
-            Element::Hole(Hole {
-                id: String::new(),
-                locked: false,
-                side,
-                shape,
-                diameter,
-                turn,
-                depth,
-                edges,
-                place,
-                repeat,
-            })
+        |(diameter, shape, depth, edges, (face, place, turn, repeat))| {
+            on(face, Hole { shape, diameter, turn, depth, edges, place, repeat })
         },
     )
 }
@@ -237,10 +232,14 @@ fn any_relief() -> impl Strategy<Value = Relief> {
 fn any_line() -> impl Strategy<Value = TextLine> {
     let words = ["SOLVEIG", "Łucja", "ğül ß", "Ωδη", "é", "", "XIV", "o.o", "אבא", "{name}"];
     let faces = TYPEFACES.iter().map(|t| t.id.to_string()).collect::<Vec<_>>();
-    let face = prop::option::weighted(0.2, prop::sample::select(faces));
-    (prop::sample::select(words.to_vec()), face, 3u32..14).prop_map(|(words, face, tenths)| {
-        TextLine { words: words.to_owned(), face, scale: f64::from(tenths) / 10.0 }
-    })
+    let typeface = prop::option::weighted(0.2, prop::sample::select(faces));
+    (prop::sample::select(words.to_vec()), typeface, 3u32..14).prop_map(
+        |(words, typeface, tenths)| TextLine {
+            words: words.to_owned(),
+            typeface,
+            scale: f64::from(tenths) / 10.0,
+        },
+    )
 }
 
 fn any_letter_size() -> impl Strategy<Value = LetterSize> {
@@ -291,21 +290,17 @@ fn any_lettering() -> impl Strategy<Value = Element> {
         prop::sample::select(vec![SitsBy::Capitals, SitsBy::Ink]),
         any_course(),
     );
-    let seat = (any_side(), any_place(), any_repeat());
+    let seat = (any_face(), any_place(), any_repeat());
     (words, any_relief(), any_edge(), seat).prop_map(
-        |((lines, face, size, style, align, sits_by, course), relief, edge, seat)| {
-            let (side, place, repeat) = seat;
-            let (id, locked, pitch) = (String::new(), false, 1.5);
-            Element::Lettering(Lettering {
-                id,
-                locked,
-                side,
+        |((lines, typeface, size, style, align, sits_by, course), relief, edge, seat)| {
+            let (face, place, repeat) = seat;
+            let lettering = Lettering {
                 lines,
-                face,
+                typeface,
                 size,
                 style,
                 align,
-                pitch,
+                pitch: 1.5,
                 sits_by,
                 course,
                 relief,
@@ -314,7 +309,8 @@ fn any_lettering() -> impl Strategy<Value = Element> {
                 edge,
                 place,
                 repeat,
-            })
+            };
+            on(face, lettering)
         },
     )
 }
@@ -322,13 +318,10 @@ fn any_lettering() -> impl Strategy<Value = Element> {
 fn any_emblem() -> impl Strategy<Value = Element> {
     let shape = prop::sample::select(EMBLEMS.iter().map(|e| e.id).collect::<Vec<_>>());
     let drawn = (shape, halves(2..60), -4i32..8, any::<bool>());
-    let seat = (any_side(), any_place(), any_repeat());
+    let seat = (any_face(), any_place(), any_repeat());
     (drawn, any_relief(), any_edge(), seat).prop_map(
-        |((shape, width, turn, mirrored), relief, edge, (side, place, repeat))| {
-            Element::Emblem(Emblem {
-                id: String::new(),
-                locked: false,
-                side,
+        |((shape, width, turn, mirrored), relief, edge, (face, place, repeat))| {
+            let emblem = Emblem {
                 shape: shape.to_owned(),
                 width,
                 stretch: 1.0,
@@ -340,17 +333,17 @@ fn any_emblem() -> impl Strategy<Value = Element> {
                 edge,
                 place,
                 repeat,
-            })
+            };
+            on(face, emblem)
         },
     )
 }
 
 fn any_rim() -> impl Strategy<Value = Element> {
-    (any_side(), halves(0..6), halves(1..10), any_relief(), any_edge()).prop_map(
-        |(side, inset, width, relief, edge)| {
-            let (id, locked) = (String::new(), false);
+    (any_face(), halves(0..6), halves(1..10), any_relief(), any_edge()).prop_map(
+        |(face, inset, width, relief, edge)| {
             let (colour, root) = (None, Length::ZERO);
-            Element::Rim(Rim { id, locked, side, inset, width, relief, colour, root, edge })
+            on(face, Rim { inset, width, relief, colour, root, edge })
         },
     )
 }
@@ -363,11 +356,10 @@ fn any_recess() -> impl Strategy<Value = Element> {
             FieldShape::Own(OwnShape { width, height, outline, turn: f64::from(turn) * 15.0 })
         }),
     ];
-    let seat = (any_side(), any_place(), any_repeat());
+    let seat = (any_face(), any_place(), any_repeat());
     (shape, any_depth(), any_edge(), seat).prop_map(
-        |(shape, depth, edge, (side, place, repeat))| {
-            let (id, locked, floor) = (String::new(), false, None);
-            Element::Recess(Recess { id, locked, side, shape, depth, floor, edge, place, repeat })
+        |(shape, depth, edge, (face, place, repeat))| {
+            on(face, Recess { shape, depth, floor: None, edge, place, repeat })
         },
     )
 }
@@ -382,8 +374,8 @@ fn any_loop() -> impl Strategy<Value = Element> {
     let ribbon = prop::option::of(halves(1..60));
     (at, ribbon, halves(1..20), halves(1..8), halves(0..8), own).prop_map(
         |(at, ribbon, inside, wall, blend, own)| {
-            let (id, locked, colour) = (String::new(), false, None);
-            Element::Loop(Loop { id, locked, at, inside, ribbon, wall, blend, own, colour })
+            let colour = None;
+            on(FaceName::Front, Loop { at, inside, ribbon, wall, blend, own, colour })
         },
     )
 }
@@ -453,15 +445,15 @@ fn any_piece() -> impl Strategy<Value = Piece> {
         (plate.faces.top, plate.faces.bottom) = (inlay(faces.0), inlay(faces.1));
         piece.filaments = shipped_palette().into_iter().take(5).collect();
         for (i, (mut element, tint)) in elements.into_iter().enumerate() {
-            let id = format!("e{i}");
+            element.id = format!("e{i}");
             let (colour, root) = (tint.0.clone().filter(|_| is_coloured), tint.2);
-            match &mut element {
-                Element::Hole(one) => one.id = id,
-                Element::Lettering(one) => (one.id, one.colour, one.root) = (id, colour, root),
-                Element::Emblem(one) => (one.id, one.colour, one.root) = (id, colour, root),
-                Element::Rim(one) => (one.id, one.colour, one.root) = (id, colour, root),
-                Element::Recess(one) => (one.id, one.floor) = (id, inlay(tint)),
-                Element::Loop(one) => (one.id, one.colour) = (id, colour),
+            match &mut element.kind {
+                Kind::Hole(_) => {}
+                Kind::Lettering(one) => (one.colour, one.root) = (colour, root),
+                Kind::Emblem(one) => (one.colour, one.root) = (colour, root),
+                Kind::Rim(one) => (one.colour, one.root) = (colour, root),
+                Kind::Recess(one) => one.floor = inlay(tint),
+                Kind::Loop(one) => one.colour = colour,
             }
             piece.components[0].elements.push(element);
         }
@@ -472,7 +464,7 @@ fn any_piece() -> impl Strategy<Value = Piece> {
 /// The volume by the integer overlay, slab by slab: another road to the same number. With slopes
 /// it lies between what the smaller and what the larger ends give.
 fn volume_by_overlay(layout: &Layout) -> (f64, f64) {
-    let sections = sections(layout);
+    let sections = with_workshop(layout.tolerance, |workshop| sections(layout, workshop));
     let area = |slab: &kalotype_core::solid::Slab, adds_small: bool| {
         let ends = |layer: &kalotype_core::solid::Layer, small: bool| {
             let [foot, head] = [layer.foot, layer.head].map(|i| &sections.footprints[i]);
@@ -495,7 +487,7 @@ proptest! {
     #[test]
     fn every_piece_is_closed_outward_and_as_large_as_its_sections(piece in any_piece()) {
         prop_assert_eq!(piece.problems(), vec![]);
-        let found = evaluate(&piece, Tolerance::Draft);
+        let found = worked(&piece, Tolerance::Draft);
         if found.findings.first().is_some_and(|finding| finding.weight == Weight::Stop) {
             return Ok(());
         }

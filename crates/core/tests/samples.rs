@@ -1,11 +1,14 @@
 //! Every demo piece and every starter keeps the solid it has: sizes, volumes and triangles at all three
 //! tolerances, and what preflight says. Where one changes, the snapshot shows which and by how much.
 
-use kalotype_core::build::evaluate;
+mod common;
+
+use common::worked_with;
 use kalotype_core::formats::read_mesh;
+use kalotype_core::library::Shelf;
 use kalotype_core::piece;
 use kalotype_core::plane::Tolerance;
-use kalotype_core::stock::{self, Stock, stock_id};
+use kalotype_core::stock::{Stock, stock_id};
 use std::fmt::Write;
 use std::path::Path;
 
@@ -24,13 +27,13 @@ fn piece_files(folder: &str) -> Vec<(String, Vec<u8>)> {
     files
 }
 
-fn told(folder: &str) -> String {
+fn told(folder: &str, shelf: &Shelf) -> String {
     let mut text = String::new();
     for (name, file) in piece_files(folder) {
         let piece = piece::read(&file).unwrap();
         let _ = writeln!(text, "{name}");
         for tolerance in [Tolerance::Draft, Tolerance::Normal, Tolerance::Fine] {
-            let found = evaluate(&piece, tolerance);
+            let found = worked_with(shelf, &piece, tolerance);
             let measures = &found.measures;
             let size = [0, 1, 2].map(|axis| measures.high[axis] - measures.low[axis]);
             let [width, height, thickness] = size;
@@ -62,11 +65,12 @@ fn told(folder: &str) -> String {
 fn demo_pieces_keep_their_solids() {
     let hull = include_bytes!("../../../demo/ferry-hull.stl");
     let found = read_mesh(hull).unwrap();
-    stock::shelve(Stock::of(stock_id(hull), "ferry-hull.stl".into(), &found).unwrap());
-    insta::assert_snapshot!(told("demo"));
+    let mut shelf = Shelf::default();
+    shelf.put_mesh(Stock::of(stock_id(hull), "ferry-hull.stl".into(), &found).unwrap());
+    insta::assert_snapshot!(told("demo", &shelf));
 }
 
 #[test]
 fn starters_keep_their_solids() {
-    insta::assert_snapshot!(told("starters"));
+    insta::assert_snapshot!(told("starters", &Shelf::default()));
 }

@@ -2,7 +2,7 @@
 //! list to print, and lines for the printer.
 
 use super::{Conflict, SwapPlan};
-use crate::build::{Evaluation, Placed};
+use crate::evaluate::{Evaluation, Made, Placed};
 use crate::piece::Piece;
 use crate::solid::Act;
 use crate::units::{Length, format_length};
@@ -50,13 +50,15 @@ pub fn explain(piece: &Piece, evaluation: &Evaluation, conflict: &Conflict) -> S
         names[0]
     );
     let printed_in = conflict.filaments[0];
-    let lift = evaluation.lift;
-    let reaches = |bottom: f64, top: f64| bottom + lift < to - 1e-6 && top + lift > from + 1e-6;
-    let others = evaluation.layout.elements.iter().filter(|placed| {
-        let own = usize::from(placed.colour);
-        own != printed_in && conflict.filaments.contains(&own) && !placed.prisms.is_empty()
+    let others = evaluation.components.iter().flat_map(|made| {
+        made.layout.elements.iter().map(move |placed| (&**made, placed)).filter(|(_, placed)| {
+            let own = usize::from(placed.colour);
+            own != printed_in && conflict.filaments.contains(&own) && !placed.prisms.is_empty()
+        })
     });
-    for placed in others.take(3) {
+    for (made, placed) in others.take(3) {
+        let reaches =
+            |bottom: f64, top: f64| bottom + made.lift < to - 1e-6 && top + made.lift > from + 1e-6;
         let what = placed.kind.word();
         let is_inlaid = placed.prisms.iter().all(|prism| prism.act == Act::Paints);
         let painted = placed.prisms.iter().filter(|prism| prism.act == Act::Paints);
@@ -68,7 +70,7 @@ pub fn explain(piece: &Piece, evaluation: &Evaluation, conflict: &Conflict) -> S
         } else if placed.root > 0.0 && is_painted_here {
             format!("The {what} is rooted in what it stands on: leave the root out.")
         } else if reaches(placed.bottom, placed.top) {
-            beside(placed, evaluation, printed_in, &shown)
+            beside(placed, made, printed_in, &shown)
         } else {
             continue;
         };
@@ -80,15 +82,15 @@ pub fn explain(piece: &Piece, evaluation: &Evaluation, conflict: &Conflict) -> S
 /// What would part an element from what stands beside it in the colour that is printed.
 fn beside(
     placed: &Placed,
-    evaluation: &Evaluation,
+    made: &Made,
     printed_in: usize,
     shown: &impl Fn(f64) -> String,
 ) -> String {
-    let layout = &evaluation.layout;
+    let layout = &made.layout;
     let what = placed.kind.word();
-    let face = layout.plate.thickness;
+    let face = layout.blank.thickness;
     let in_plate =
-        printed_in == layout.plate.face_colour(placed.side) && placed.bottom < face - 1e-6;
+        printed_in == layout.blank.face_colour(placed.face) && placed.bottom < face - 1e-6;
     let mut neighbours = layout.elements.iter().filter(|other| {
         usize::from(other.colour) == printed_in
             && other.act == Act::Adds
@@ -100,11 +102,11 @@ fn beside(
         return format!(
             "The {what} begins below the top of the plate, which is at {}: let it begin there, on the \
              face.",
-            shown(face + evaluation.lift)
+            shown(face + made.lift)
         );
     };
     let (low, high) = if placed.bottom <= other.bottom { (placed, other) } else { (other, placed) };
-    let begins = shown(high.bottom + evaluation.lift);
+    let begins = shown(high.bottom + made.lift);
     let (low_word, high_word) = (low.kind.word(), high.kind.word());
     if high.bottom - low.bottom < 1e-6 {
         format!(

@@ -4,8 +4,9 @@
 //! has, the one with the fewest changes is taken, and among those the one that leaves the least in
 //! a wrong colour (dynamic programming over the layers).
 
-use crate::build::{Body, Evaluation};
+use crate::evaluate::Evaluation;
 use crate::piece::Layering;
+use crate::solid::Mesh;
 use serde::Serialize;
 
 /// A change of filament.
@@ -59,8 +60,9 @@ const MOST_LAYERS: usize = 20_000;
 /// Plans the changes of an evaluated piece. A slicing program cuts a layer at the middle of its
 /// height (common practice, no source), and so does this.
 pub fn plan_swaps(evaluation: &Evaluation, layers: Layering) -> SwapPlan {
-    let bodies = &evaluation.bodies;
-    let top = evaluation.measures.high[2];
+    let bodies = by_filament(evaluation);
+    let tops = evaluation.components.iter().map(|made| made.measures.high[2]);
+    let top = tops.fold(0.0, f64::max);
     let (height, first) = (layers.height.as_mm(), layers.first.as_mm());
     if bodies.is_empty() || height <= 0.0 || first <= 0.0 {
         return SwapPlan::default();
@@ -73,13 +75,20 @@ pub fn plan_swaps(evaluation: &Evaluation, layers: Layering) -> SwapPlan {
         layer => first + (layer - 1) as f64 * height,
     };
     let middles: Vec<f64> = (0..count).map(|i| (foot(i) + foot(i + 1)) / 2.0).collect();
-    let by_body: Vec<Vec<f64>> = bodies.iter().map(|body| areas_at(body, &middles)).collect();
+    let by_body: Vec<Vec<f64>> = bodies
+        .iter()
+        .map(|(_, meshes)| {
+            let mut areas = vec![0.0; middles.len()];
+            meshes.iter().for_each(|mesh| add_areas(mesh, &middles, &mut areas));
+            areas
+        })
+        .collect();
     let sliced: Vec<Layer> = (0..count)
         .map(|i| Layer { areas: by_body.iter().map(|areas| areas[i]).collect() })
         .collect();
 
     let chosen = fewest_changes(&sliced);
-    let filament = |body: usize| bodies[body].filament;
+    let filament = |body: usize| bodies[body].0;
     let mut plan = SwapPlan {
         layers: count,
         begins_with: filament(chosen[0]),
@@ -170,14 +179,27 @@ fn conflicts(
     found
 }
 
-/// The areas in mm² of a body's cross-sections at ascending heights.
+/// The filaments something prints in, each with what prints in it: components that are printed together
+/// change it together.
+fn by_filament(evaluation: &Evaluation) -> Vec<(usize, Vec<&Mesh>)> {
+    let mut found: Vec<(usize, Vec<&Mesh>)> = Vec::new();
+    for body in evaluation.bodies() {
+        match found.iter_mut().find(|(filament, _)| *filament == body.filament) {
+            Some((_, meshes)) => meshes.push(&body.mesh),
+            None => found.push((body.filament, vec![&body.mesh])),
+        }
+    }
+    found.sort_by_key(|(filament, _)| *filament);
+    found
+}
+
+/// Adds the areas in mm² of a mesh's cross-sections at ascending heights.
 ///
 /// By the divergence theorem the area is half the sum of `x dy − y dx` over the cut edges; each
 /// triangle that crosses the height gives one, turned by its orientation.
-fn areas_at(body: &Body, heights: &[f64]) -> Vec<f64> {
-    let mut areas = vec![0.0; heights.len()];
-    for triangle in &body.mesh.triangles {
-        let corners = body.mesh.corners(*triangle);
+fn add_areas(mesh: &Mesh, heights: &[f64], areas: &mut [f64]) {
+    for triangle in &mesh.triangles {
+        let corners = mesh.corners(*triangle);
         let low = corners.iter().map(|c| c[2]).fold(f64::INFINITY, f64::min);
         let high = corners.iter().map(|c| c[2]).fold(f64::NEG_INFINITY, f64::max);
         let first = heights.partition_point(|height| *height <= low);
@@ -187,7 +209,6 @@ fn areas_at(body: &Body, heights: &[f64]) -> Vec<f64> {
             areas[i] += (from[0] * to[1] - to[0] * from[1]) / 2.0;
         }
     }
-    areas
 }
 
 /// Where a triangle that turns counter-clockwise seen from outside is cut at a height: an edge with

@@ -61,17 +61,15 @@ fn layer_name(name: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::build::layout;
-    use crate::piece::{Edit, ElementKind, Piece, apply};
+    use crate::export::drawing_of;
+    use crate::piece::ElementKind::{Hole, Lettering, Rim};
     use crate::plane::Tolerance;
-    use crate::units::Unit;
+    use crate::testing::{evaluated, fresh};
 
     #[test]
     fn the_layers_are_read_back_with_their_areas() {
-        let piece = Piece::new("Berth 7", Unit::Millimetre);
-        let add = [ElementKind::Hole, ElementKind::Lettering, ElementKind::Rim].map(Edit::add);
-        let piece = apply(&piece, &add).unwrap().piece;
-        let drawing = Drawing::of(&piece, &layout(&piece, Tolerance::Normal));
+        let piece = fresh(&[Hole, Lettering, Rim]);
+        let drawing = drawing_of(&piece, &evaluated(&piece, Tolerance::Normal));
         let bytes = write(&drawing);
         assert_eq!(bytes, write(&drawing), "the same piece, the same bytes");
         let read = DxfDrawing::load(&mut &bytes[..]).unwrap();

@@ -1,13 +1,12 @@
-//! Files: one module for each format, what an export consists of, and the names files get.
+//! File formats: meshes, drawings and pictures, written and read.
 //!
-//! [`export()`] writes a piece in a [`Format`], as one file or several. Meshes go through a
-//! [`Model`], outlines for engravers through a [`Drawing`].
+//! A file for each, over plain data: meshes go out through a [`Model`] and come in as a [`FoundMesh`],
+//! outlines for engravers go out through a [`Drawing`]. What a piece is written as, and what the files
+//! are called, is for [`crate::export`].
 
 mod archive;
 mod drawing;
 pub mod dxf;
-mod export;
-mod file_name;
 mod model;
 pub mod obj;
 mod read_mesh;
@@ -19,9 +18,7 @@ mod xml_text;
 
 pub use archive::{archive, open_archive};
 pub use drawing::{Drawing, DrawnLayer};
-pub use export::{Format, OutFile, Wanted, archive_name, export};
-pub use file_name::file_name;
-pub use model::{Division, Model, Part};
+pub use model::{Model, Part};
 pub use read_mesh::{
     FoundBody, FoundMesh, MAX_MESH_BYTES, MAX_TRIANGLES, MeshFileError, read_mesh,
 };

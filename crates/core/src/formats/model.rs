@@ -1,23 +1,6 @@
-use crate::build::Evaluation;
-use crate::colour::Filament;
-use crate::piece::Piece;
+use crate::filament::Filament;
 use crate::solid::Mesh;
-use serde::Deserialize;
-
-/// How the colours of a piece are told apart in a mesh file.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Deserialize)]
-#[serde(rename_all = "lowercase")]
-pub enum Division {
-    /// Not at all: one mesh.
-    #[default]
-    Together,
-    /// A part for each colour, the parts belonging together: of one object in 3MF, of one file in
-    /// OBJ. STL knows no parts and takes a file for each.
-    Split,
-    /// Each colour on its own: an object for each in 3MF, a file for each in OBJ and STL, all on one
-    /// origin.
-    Apart,
-}
+use std::borrow::Cow;
 
 /// What a mesh file holds.
 #[derive(Debug, Clone)]
@@ -35,41 +18,20 @@ pub struct Model<'a> {
 }
 
 /// A part of a model.
-#[derive(Debug, Clone, Copy)]
+#[derive(Debug, Clone)]
 pub struct Part<'a> {
     /// What it is called.
-    pub name: &'a str,
+    pub name: Cow<'a, str>,
     /// What it prints in.
     pub filament: &'a Filament,
     /// Its closed mesh.
-    pub mesh: &'a Mesh,
+    pub mesh: Cow<'a, Mesh>,
 }
 
 impl<'a> Model<'a> {
-    /// The model of a piece: all of it in one part in the filament of the plate, or a part for each
-    /// colour, called by the name of its filament.
-    pub fn of(piece: &'a Piece, evaluation: &'a Evaluation, division: Division) -> Self {
-        let parts = match division {
-            Division::Together => vec![Part {
-                name: &piece.name,
-                filament: &piece.filaments[piece.filament_of(None)],
-                mesh: &evaluation.mesh,
-            }],
-            Division::Split | Division::Apart => {
-                let part = |body: &'a crate::build::Body| {
-                    let filament = &piece.filaments[body.filament];
-                    Part { name: &filament.name, filament, mesh: &body.mesh }
-                };
-                evaluation.bodies.iter().map(part).collect()
-            }
-        };
-        let is_one_object = division != Division::Apart;
-        Model { name: &piece.name, date: None, parts, is_one_object, picture: None }
-    }
-
     /// The same with only one of its parts.
     pub fn only(&self, part: usize) -> Model<'a> {
-        Model { parts: vec![self.parts[part]], picture: None, ..*self }
+        Model { parts: vec![self.parts[part].clone()], picture: None, ..*self }
     }
 
     /// The lowest coordinates of all parts, in mm.

@@ -19,7 +19,7 @@ pub fn write(model: &Model<'_>, library: Option<&str>) -> String {
     }
     let mut first = 1;
     for part in &model.parts {
-        let _ = writeln!(text, "o {}", word(part.name));
+        let _ = writeln!(text, "o {}", word(&part.name));
         if library.is_some() {
             let _ = writeln!(text, "usemtl {}", word(&part.filament.id));
         }

@@ -1,7 +1,7 @@
 //! Mesh files of others, read: STL, OBJ and 3MF, told apart by what is in them.
 
 use super::{obj, stl, threemf};
-use crate::colour::Rgb;
+use crate::filament::Rgb;
 use crate::solid::{Faults, Mesh};
 use thiserror::Error;
 

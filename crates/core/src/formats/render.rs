@@ -1,15 +1,13 @@
 //! PNG pictures of the plan and of the solid.
 
-use super::{Model, svg};
-use crate::build::Layout;
-use crate::piece::Piece;
+use super::Model;
 use crate::solid::{cross, dot, minus};
 use resvg::tiny_skia::{Color, Pixmap, Transform};
 use resvg::usvg::{Options, Tree};
 
-/// The face of a piece as a PNG picture, its longer side this many pixels, on nothing.
-pub fn plan(piece: &Piece, layout: &Layout, pixels: u32) -> Option<Vec<u8>> {
-    let tree = Tree::from_str(&svg::picture(piece, layout), &Options::default()).ok()?;
+/// A drawing in SVG as a PNG picture, its longer side this many pixels, on nothing.
+pub fn plan(svg: &str, pixels: u32) -> Option<Vec<u8>> {
+    let tree = Tree::from_str(svg, &Options::default()).ok()?;
     let (width, height) = (tree.size().width(), tree.size().height());
     let scale = pixels as f32 / width.max(height);
     let side = |length: f32| ((length * scale).round() as u32).max(1);
@@ -120,9 +118,10 @@ fn unit(v: [f64; 3]) -> [f64; 3] {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::build::evaluate;
-    use crate::formats::Division;
+    use crate::export::{Division, model_of, picture_of};
+    use crate::piece::Piece;
     use crate::plane::Tolerance;
+    use crate::testing::{evaluated, worked};
     use crate::units::Unit;
 
     /// A plate of 40 × 40 mm fills the middle of both pictures with its own colour, and the corners
@@ -135,13 +134,13 @@ mod tests {
         };
         plate.width = crate::units::Length::mm(40.0);
         plate.height = crate::units::Length::mm(40.0);
-        let found = evaluate(&piece, Tolerance::Draft);
-        let model = Model::of(&piece, &found, Division::Together);
+        let found = evaluated(&piece, Tolerance::Draft);
+        let model = model_of(&piece, &found, Division::Together);
+        let svg = picture_of(&piece, &worked(&piece, Tolerance::Draft).layout);
         let colour = piece.filaments[0].colour.0;
-        for (png, is_shaded) in [
-            (plan(&piece, &found.layout, 100).unwrap(), false),
-            (solid(&model, 100, 100).unwrap(), true),
-        ] {
+        for (png, is_shaded) in
+            [(plan(&svg, 100).unwrap(), false), (solid(&model, 100, 100).unwrap(), true)]
+        {
             let picture = Pixmap::decode_png(&png).unwrap();
             assert_eq!((picture.width(), picture.height()), (100, 100));
             let middle = picture.pixel(50, 50).unwrap();

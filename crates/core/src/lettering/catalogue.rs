@@ -1,10 +1,9 @@
 //! The typefaces that ship with Kalotype, each unmodified and with its licence.
 
-use super::shelf::own_typeface;
 use super::{Group, Typeface};
 use std::sync::{Arc, LazyLock};
 
-macro_rules! shipped {
+macro_rules! typeface {
     ($id:literal, $name:literal, $group:ident, $folder:literal, $file:literal) => {
         Arc::new(Typeface::shipped(
             $id,
@@ -19,77 +18,77 @@ macro_rules! shipped {
 /// All shipped typefaces, in the order they are offered.
 pub static TYPEFACES: LazyLock<[Arc<Typeface>; 17]> = LazyLock::new(|| {
     [
-        shipped!("nunito", "Nunito Black", Heavy, "nunito", "Nunito_900Black.ttf"),
-        shipped!("baloo-2", "Baloo 2 ExtraBold", Heavy, "baloo-2", "Baloo2_800ExtraBold.ttf"),
-        shipped!(
+        typeface!("nunito", "Nunito Black", Heavy, "nunito", "Nunito_900Black.ttf"),
+        typeface!("baloo-2", "Baloo 2 ExtraBold", Heavy, "baloo-2", "Baloo2_800ExtraBold.ttf"),
+        typeface!(
             "montserrat",
             "Montserrat ExtraBold",
             Heavy,
             "montserrat",
             "Montserrat_800ExtraBold.ttf"
         ),
-        shipped!("rubik", "Rubik Black", Heavy, "rubik", "Rubik_900Black.ttf"),
-        shipped!(
+        typeface!("rubik", "Rubik Black", Heavy, "rubik", "Rubik_900Black.ttf"),
+        typeface!(
             "shantell-sans",
             "Shantell Sans ExtraBold",
             Heavy,
             "shantell-sans",
             "ShantellSans_800ExtraBold.ttf"
         ),
-        shipped!("bebas-neue", "Bebas Neue", Narrow, "bebas-neue", "BebasNeue_400Regular.ttf"),
-        shipped!("anton", "Anton", Narrow, "anton", "Anton_400Regular.ttf"),
-        shipped!("zilla-slab", "Zilla Slab Bold", Slab, "zilla-slab", "ZillaSlab_700Bold.ttf"),
-        shipped!(
+        typeface!("bebas-neue", "Bebas Neue", Narrow, "bebas-neue", "BebasNeue_400Regular.ttf"),
+        typeface!("anton", "Anton", Narrow, "anton", "Anton_400Regular.ttf"),
+        typeface!("zilla-slab", "Zilla Slab Bold", Slab, "zilla-slab", "ZillaSlab_700Bold.ttf"),
+        typeface!(
             "roboto-slab",
             "Roboto Slab ExtraBold",
             Slab,
             "roboto-slab",
             "RobotoSlab_800ExtraBold.ttf"
         ),
-        shipped!("noto-serif", "Noto Serif Black", Serif, "noto-serif", "NotoSerif_900Black.ttf"),
-        shipped!("pacifico", "Pacifico", Script, "pacifico", "Pacifico_400Regular.ttf"),
-        shipped!(
+        typeface!("noto-serif", "Noto Serif Black", Serif, "noto-serif", "NotoSerif_900Black.ttf"),
+        typeface!("pacifico", "Pacifico", Script, "pacifico", "Pacifico_400Regular.ttf"),
+        typeface!(
             "saira-stencil-one",
             "Saira Stencil One",
             Stencil,
             "saira-stencil-one",
             "SairaStencilOne_400Regular.ttf"
         ),
-        shipped!(
+        typeface!(
             "black-ops-one",
             "Black Ops One",
             Stencil,
             "black-ops-one",
             "BlackOpsOne_400Regular.ttf"
         ),
-        shipped!(
+        typeface!(
             "jetbrains-mono",
             "JetBrains Mono ExtraBold",
             Display,
             "jetbrains-mono",
             "JetBrainsMono_800ExtraBold.ttf"
         ),
-        shipped!(
+        typeface!(
             "press-start-2p",
             "Press Start 2P",
             Display,
             "press-start-2p",
             "PressStart2P_400Regular.ttf"
         ),
-        shipped!(
+        typeface!(
             "grenze-gotisch",
             "Grenze Gotisch ExtraBold",
             Display,
             "grenze-gotisch",
             "GrenzeGotisch_800ExtraBold.ttf"
         ),
-        shipped!("bungee", "Bungee", Display, "bungee", "Bungee_400Regular.ttf"),
+        typeface!("bungee", "Bungee", Display, "bungee", "Bungee_400Regular.ttf"),
     ]
 });
 
-/// The typeface of this id: a shipped one, or one of the user's own that is on the shelf.
-pub fn typeface(id: &str) -> Option<Arc<Typeface>> {
-    TYPEFACES.iter().find(|typeface| typeface.id == id).cloned().or_else(|| own_typeface(id))
+/// The shipped typeface of this id.
+pub fn shipped(id: &str) -> Option<Arc<Typeface>> {
+    TYPEFACES.iter().find(|typeface| typeface.id == id).cloned()
 }
 
 /// A shipped typeface that has every one of these characters, one of the preferred group first.
@@ -124,9 +123,9 @@ mod tests {
     fn capitals_measure_what_was_asked_even_where_the_table_overstates() {
         // Press Start 2P states a cap height of 1000 units; its H stands from 125 to 1000
         // (read with fontTools 4).
-        let pixel = typeface("press-start-2p").unwrap().cap_height();
+        let pixel = shipped("press-start-2p").unwrap().cap_height();
         assert_eq!((pixel.foot, pixel.height), (125.0, 875.0));
-        let bebas = typeface("bebas-neue").unwrap().cap_height();
+        let bebas = shipped("bebas-neue").unwrap().cap_height();
         assert_eq!((bebas.foot, bebas.height), (0.0, 700.0));
     }
 

@@ -2,12 +2,12 @@
 
 use super::shape::{Shaped, shape};
 use super::{Align, CircleSide, Reading, Style, Typeface};
+use crate::cache::{Cache, Stage};
 use crate::plane::{Rect, Region, Tolerance};
 use kurbo::Affine;
 use std::borrow::Cow;
-use std::collections::HashMap;
 use std::f64::consts::{FRAC_PI_2, TAU};
-use std::sync::{Arc, LazyLock, Mutex, PoisonError};
+use std::sync::Arc;
 
 /// One line to be set.
 #[derive(Clone)]
@@ -61,14 +61,15 @@ pub fn set(
     typeface: &Arc<Typeface>,
     letter_height: f64,
     tolerance: Tolerance,
+    cache: &Cache,
 ) -> SetWords {
     let line =
         Line { words: words.to_owned(), typeface: Arc::clone(typeface), height: letter_height };
-    set_line(&line, &Style::default(), tolerance)
+    set_line(&line, &Style::default(), tolerance, cache)
 }
 
 /// One line, the pen starting at the origin.
-fn set_line(line: &Line, style: &Style, tolerance: Tolerance) -> SetWords {
+fn set_line(line: &Line, style: &Style, tolerance: Tolerance, cache: &Cache) -> SetWords {
     let face = &*line.typeface;
     let shaped = shaped(line, style);
     let scale = Scale::of(line, style);
@@ -78,7 +79,7 @@ fn set_line(line: &Line, style: &Style, tolerance: Tolerance) -> SetWords {
         .iter()
         .flat_map(|cluster| &cluster.glyphs)
         .map(|placed| {
-            let region = glyph_region(face, placed.glyph, &scale, tolerance);
+            let region = glyph_region(face, placed.glyph, &scale, tolerance, cache);
             let (x, y) = scale.point(placed.x, placed.y - foot);
             (*region).clone().moved(x, y)
         })
@@ -99,6 +100,7 @@ pub fn set_lines(
     align: Align,
     pitch: f64,
     tolerance: Tolerance,
+    cache: &Cache,
 ) -> SetWords {
     let mut all = SetWords::default();
     let mut parts = Vec::with_capacity(lines.len());
@@ -107,7 +109,7 @@ pub fn set_lines(
         if i > 0 {
             baseline -= pitch * line.height;
         }
-        let set = set_line(line, style, tolerance);
+        let set = set_line(line, style, tolerance, cache);
         all.glyphs += set.glyphs;
         all.missing.extend(set.missing);
         all.advance = all.advance.max(set.advance);
@@ -233,6 +235,7 @@ pub fn fitting_ratio(
     align: Align,
     pitch: f64,
     (width, height): (f64, f64),
+    cache: &Cache,
 ) -> Option<f64> {
     // Ink grows with the letters, the weight added does not. So large that flattening is nothing to
     // the size of a letter.
@@ -240,7 +243,7 @@ pub fn fitting_ratio(
     let plain = Style { heavier: crate::units::Length::ZERO, ..*style };
     let large: Vec<Line> =
         lines.iter().map(|line| Line { height: line.height * LARGE, ..line.clone() }).collect();
-    let ink = set_lines(&large, &plain, align, pitch, Tolerance::Draft).region.bounds()?;
+    let ink = set_lines(&large, &plain, align, pitch, Tolerance::Draft, cache).region.bounds()?;
     let room = |length: f64| length - 2.0 * style.heavier.as_mm();
     let ratio = LARGE * (room(width) / ink.width()).min(room(height) / ink.height());
     // Draft outlines run inside true ones by up to the tolerance.
@@ -286,38 +289,27 @@ impl Scale {
     }
 }
 
-type GlyphKey = (u64, u16, [u64; 3], Tolerance);
-
-/// Glyphs already flattened and resolved; a name that grows by a letter needs only that letter.
-static GLYPHS: LazyLock<Mutex<HashMap<GlyphKey, Arc<Region>>>> = LazyLock::new(Mutex::default);
-
+/// The outline of a glyph, flattened and resolved; a name that grows by a letter needs only that letter.
 fn glyph_region(
     typeface: &Typeface,
     glyph: u16,
     scale: &Scale,
     tolerance: Tolerance,
+    cache: &Cache,
 ) -> Arc<Region> {
-    const MOST_KEPT: usize = 4096;
-    let numbers = [scale.across, scale.up, scale.lean].map(f64::to_bits);
-    let key = (typeface.key(), glyph, numbers, tolerance);
-    let lock = || GLYPHS.lock().unwrap_or_else(PoisonError::into_inner);
-    if let Some(known) = lock().get(&key) {
-        return Arc::clone(known);
-    }
-    let path = scale.affine() * typeface.outline(glyph);
-    let region = Arc::new(Region::from_path(&path, tolerance));
-    let mut kept = lock();
-    if kept.len() >= MOST_KEPT {
-        kept.clear();
-    }
-    kept.insert(key, Arc::clone(&region));
-    region
+    let figures = [scale.across, scale.up, scale.lean].map(f64::to_bits);
+    let key = cache.key(Stage::Glyph, (typeface.content(), glyph, figures, tolerance));
+    cache.kept(key, || {
+        let path = scale.affine() * typeface.outline(glyph);
+        Region::from_path(&path, tolerance)
+    })
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::lettering::typeface;
+    use crate::lettering::shipped as typeface;
+    use crate::testing::cache;
     use crate::units::Length;
 
     fn line(words: &str, face: &str, height: f64) -> Line {
@@ -325,7 +317,10 @@ mod tests {
     }
 
     fn bounds(words: &str, face: &str, height: f64) -> Rect {
-        set(words, &typeface(face).unwrap(), height, Tolerance::Fine).region.bounds().unwrap()
+        set(words, &typeface(face).unwrap(), height, Tolerance::Fine, &cache())
+            .region
+            .bounds()
+            .unwrap()
     }
 
     #[test]
@@ -339,9 +334,9 @@ mod tests {
     #[test]
     fn pairs_are_kerned_and_missing_letters_are_named_once_in_reading_order() {
         let baloo = typeface("baloo-2").unwrap();
-        let advance = |words| set(words, &baloo, 10.0, Tolerance::Draft).advance;
+        let advance = |words| set(words, &baloo, 10.0, Tolerance::Draft, &cache()).advance;
         assert!(advance("AV") < advance("A") + advance("V") - 0.1);
-        let lacking = set("Ωmega ש and Ω", &baloo, 10.0, Tolerance::Draft);
+        let lacking = set("Ωmega ש and Ω", &baloo, 10.0, Tolerance::Draft, &cache());
         assert_eq!(lacking.missing, ['Ω', 'ש']);
         assert!(lacking.glyphs > 5);
     }
@@ -349,10 +344,11 @@ mod tests {
     #[test]
     fn script_letters_that_overlap_are_united() {
         let pacifico = typeface("pacifico").unwrap();
-        let whole = set("Solveig", &pacifico, 10.0, Tolerance::Normal).region;
+        let whole = set("Solveig", &pacifico, 10.0, Tolerance::Normal, &cache()).region;
         let solveig = line("Solveig", "pacifico", 10.0);
         let scale = Scale::of(&solveig, &Style::default());
-        let apart = |glyph| glyph_region(&pacifico, glyph, &scale, Tolerance::Normal).area();
+        let apart =
+            |glyph| glyph_region(&pacifico, glyph, &scale, Tolerance::Normal, &cache()).area();
         let clusters = shaped(&solveig, &Style::default()).clusters;
         let sum: f64 =
             clusters.iter().flat_map(|one| &one.glyphs).map(|one| apart(one.glyph)).sum();
@@ -363,10 +359,12 @@ mod tests {
     #[test]
     fn nothing_to_draw_is_no_error() {
         for words in ["", "   ", "\t\n", "🚢"] {
-            let found = set(words, &typeface("nunito").unwrap(), 10.0, Tolerance::Normal);
+            let found = set(words, &typeface("nunito").unwrap(), 10.0, Tolerance::Normal, &cache());
             assert!(found.region.is_empty() && found.frame.is_none(), "{words:?}");
             let lines = [line(words, "nunito", 5.0)];
-            assert_eq!(fitting_ratio(&lines, &Style::default(), Align::Left, 1.6, (9., 9.)), None);
+            let style = Style::default();
+            let ratio = fitting_ratio(&lines, &style, Align::Left, 1.6, (9., 9.), &cache());
+            assert_eq!(ratio, None);
         }
     }
 
@@ -374,7 +372,7 @@ mod tests {
     fn lines_stand_a_pitch_apart_and_meet_where_they_are_aligned() {
         let lines = [line("SKERRY", "bebas-neue", 10.0), line("II", "bebas-neue", 5.0)];
         for (align, side) in [(Align::Left, 0.0), (Align::Centre, 0.5), (Align::Right, 1.0)] {
-            let set = set_lines(&lines, &Style::default(), align, 1.6, Tolerance::Fine);
+            let set = set_lines(&lines, &Style::default(), align, 1.6, Tolerance::Fine, &cache());
             let frame = set.frame.unwrap();
             // The foot of the first line is 1.6 × 5 mm above that of the second.
             assert!((frame.y1 - 18.0).abs() < 1e-9 && frame.y0 == 0.0);
@@ -390,7 +388,7 @@ mod tests {
     #[test]
     fn styles_do_what_they_say() {
         let style = |style: Style| {
-            let set = set_line(&line("hi", "nunito", 10.0), &style, Tolerance::Fine);
+            let set = set_line(&line("hi", "nunito", 10.0), &style, Tolerance::Fine, &cache());
             (set.region.bounds().unwrap(), set.region.area(), set.advance)
         };
         let plain = style(Style::default());
@@ -425,7 +423,8 @@ mod tests {
         ] {
             let circle = Circle { radius: 20.0, reading, side, middle, spread: None };
             let set = set_around(&lines, &spaced, &circle, 1.6, Tolerance::Fine);
-            let plain = set_lines(&lines, &Style::default(), Align::Left, 1.6, Tolerance::Fine);
+            let plain =
+                set_lines(&lines, &Style::default(), Align::Left, 1.6, Tolerance::Fine, &cache());
             let gap = 0.3 * 4.0;
             let step = f64::to_degrees((plain.advance / 7.0 + gap) / foot);
             assert!((set.span - 7.0 * step + f64::to_degrees(gap / foot)).abs() < 1e-6);

@@ -102,11 +102,11 @@ pub(super) fn shape(words: &str, typeface: &Typeface, spacing: f64) -> Shaped {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::lettering::typeface;
+    use crate::lettering::shipped;
 
     #[test]
     fn hebrew_runs_from_right_to_left_between_latin_words() {
-        let rubik = typeface("rubik").unwrap();
+        let rubik = shipped("rubik").unwrap();
         let shaped = shape("אב", &rubik, 0.0);
         let alef = rubik.face().glyph_index('א').unwrap().0;
         let last = &shaped.clusters.last().unwrap().glyphs[0];
@@ -116,7 +116,7 @@ mod tests {
 
     #[test]
     fn room_between_letters_is_added_once_less_than_there_are_letters() {
-        let rubik = typeface("rubik").unwrap();
+        let rubik = shipped("rubik").unwrap();
         let (plain, wide) = (shape("ŁÓDŹ", &rubik, 0.0), shape("ŁÓDŹ", &rubik, 100.0));
         assert_eq!(plain.clusters.len(), 4);
         assert_eq!(wide.advance - plain.advance, 300.0);

@@ -1,9 +1,9 @@
 use kurbo::BezPath;
 use rustybuzz::ttf_parser::{self, GlyphId, OutlineBuilder};
 use serde::Serialize;
+use sha2::{Digest, Sha256};
 use std::borrow::Cow;
 use std::sync::OnceLock;
-use std::sync::atomic::{AtomicU64, Ordering};
 
 /// How a typeface looks and prints.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
@@ -36,8 +36,8 @@ pub struct Typeface {
     /// The licence it comes with, in full, or what the font says of it.
     pub licence: Cow<'static, str>,
     font: Font,
-    /// Tells typefaces apart, whatever they are called.
-    key: u64,
+    /// A hash of what it draws: of the font file, the face in it and its weight.
+    content: [u8; 32],
 }
 
 /// The parsed font, with the bytes it refers to.
@@ -55,11 +55,6 @@ self_cell::self_cell!(
         dependent: ParsedFace,
     }
 );
-
-fn next_key() -> u64 {
-    static NEXT: AtomicU64 = AtomicU64::new(0);
-    NEXT.fetch_add(1, Ordering::Relaxed)
-}
 
 /// Where capitals stand, in font units.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -85,19 +80,26 @@ impl Typeface {
             group: Some(group),
             licence: licence.into(),
             font: Font::Shipped { bytes, face: OnceLock::new() },
-            key: next_key(),
+            // A shipped file never changes under its name.
+            content: Sha256::digest(id).into(),
         }
     }
 
     /// One of the user's own.
-    pub(super) fn own(id: String, name: String, licence: String, font: OwnFont) -> Self {
+    pub(super) fn own(
+        id: String,
+        name: String,
+        licence: String,
+        font: OwnFont,
+        content: [u8; 32],
+    ) -> Self {
         Typeface {
             id: id.into(),
             name: name.into(),
             group: None,
             licence: licence.into(),
             font: Font::Own(font),
-            key: next_key(),
+            content,
         }
     }
 
@@ -115,9 +117,9 @@ impl Typeface {
         }
     }
 
-    /// A number that tells this typeface from every other loaded by this program.
-    pub(super) fn key(&self) -> u64 {
-        self.key
+    /// A hash of what it draws, whatever it is called.
+    pub(crate) fn content(&self) -> [u8; 32] {
+        self.content
     }
 
     /// Whether the face has a glyph for a character.

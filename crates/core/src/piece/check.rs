@@ -1,45 +1,71 @@
 //! What a document may hold at all. Whether its sizes suit each other is for preflight to say.
 
-use super::{Blank, Element, FORMAT_VERSION, MOST_FILAMENTS, Piece};
-use crate::lettering::{OWN_FACE, TYPEFACES, typeface};
+use super::address::is_id;
+use super::limits::{self, Limit, Measure};
+use super::{Address, Blank, Component, Element, FORMAT_VERSION, Kind, Piece};
+use crate::lettering::{OWN_FACE, TYPEFACES, shipped};
 use crate::units::{Length, Unit, format_length};
 use std::collections::HashSet;
-use std::ops::RangeInclusive;
+
+/// The most filaments a piece can have.
+const MOST_FILAMENTS: usize = 16;
+
+/// The most components a piece can have.
+pub const MOST_COMPONENTS: usize = 8;
+
+/// The most elements a component can have.
+const MOST_ELEMENTS: usize = 100;
+
+/// The most copies that the elements of a component come to in all.
+const MOST_COPIES: u32 = 1000;
+
+/// The most letters a component can have, its texts filled in and its copies counted.
+const MOST_LETTERS: usize = 3000;
+
+/// The most characters of a name.
+const LONGEST_NAME: usize = 120;
+
+/// The most characters of the name of a component.
+const LONGEST_COMPONENT_NAME: usize = 60;
 
 /// A value a piece cannot have.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Problem {
-    /// "piece", "component", "blank" or the id of an element.
-    pub target: String,
+    /// What it concerns.
+    pub target: Address,
     /// The field of the target, with dots.
     pub field: String,
-    /// Where it stands in the file, for example `components[0].elements[2].hole.diameter`.
+    /// Where it stands in the file, for example `components[0].elements[2].kind.hole.diameter`.
     pub path: String,
     /// What is wrong and what would be right.
     pub message: String,
 }
 
-/// Collects problems, each at the path that was set last.
+/// Collects problems, each at the place that was gone to last.
 pub(crate) struct Checker {
     units: Unit,
-    target: String,
+    target: Address,
     path: String,
     problems: Vec<Problem>,
 }
 
+/// A text that somebody else wrote, cut to what can be shown in a sentence.
+pub(super) fn cut(text: &str) -> String {
+    const SHOWN: usize = 40;
+    let mut shown: String = text.chars().take(SHOWN).collect();
+    if text.chars().nth(SHOWN).is_some() {
+        shown.push('…');
+    }
+    shown
+}
+
 impl Checker {
-    /// Nothing wrong yet.
-    pub fn new(units: Unit) -> Self {
-        Checker { units, target: "piece".to_owned(), path: String::new(), problems: Vec::new() }
+    fn new(units: Unit) -> Self {
+        Checker { units, target: Address::Piece, path: String::new(), problems: Vec::new() }
     }
 
-    /// What was reported.
-    pub fn into_problems(self) -> Vec<Problem> {
-        self.problems
-    }
-
-    fn at(&mut self, target: &str, path: String) -> &mut Self {
-        self.target = target.to_owned();
+    fn at(&mut self, target: Address, path: String) -> &mut Self {
+        self.target = target;
         self.path = path;
         self
     }
@@ -53,85 +79,90 @@ impl Checker {
         });
     }
 
-    pub fn range(&mut self, field: &str, what: &str, value: Length, range: RangeInclusive<f64>) {
-        if range.contains(&value.as_mm()) {
-            return;
-        }
-        let shown = |mm: f64| format_length(Length::mm(mm), self.units);
-        let (low, high) = (shown(*range.start()), shown(*range.end()));
-        let found = shown(value.as_mm());
-        self.report(field, format!("{what} can be {low} to {high}, not {found}."));
+    /// A figure that stands in the field its limit names.
+    pub fn length(&mut self, limit: &Limit, value: Length) {
+        self.figure(limit.field, limit, value.as_mm());
     }
 
-    pub fn count(&mut self, field: &str, what: &str, value: u32, range: RangeInclusive<u32>) {
-        if !range.contains(&value) {
-            let (low, high) = (range.start(), range.end());
-            self.report(field, format!("{what} can be {low} to {high}, not {value}."));
-        }
+    /// The same in another field.
+    pub fn length_at(&mut self, field: &str, limit: &Limit, value: Length) {
+        self.figure(field, limit, value.as_mm());
     }
 
-    pub fn share(&mut self, field: &str, what: &str, value: f64, range: RangeInclusive<f64>) {
-        if !range.contains(&value) {
-            let (low, high) = (range.start(), range.end());
-            self.report(field, format!("{what} can be {low} to {high}, not {value}."));
-        }
+    pub fn number(&mut self, limit: &Limit, value: f64) {
+        self.figure(limit.field, limit, value);
+    }
+
+    pub fn number_at(&mut self, field: &str, limit: &Limit, value: f64) {
+        self.figure(field, limit, value);
+    }
+
+    pub fn count(&mut self, limit: &Limit, value: u32) {
+        self.figure(limit.field, limit, value.into());
+    }
+
+    pub fn count_at(&mut self, field: &str, limit: &Limit, value: u32) {
+        self.figure(field, limit, value.into());
     }
 
     pub fn angle(&mut self, field: &str, degrees: f64) {
-        if !(-360.0..=360.0).contains(&degrees) {
-            self.report(field, format!("A turn can be −360° to 360°, not {degrees}°."));
+        self.figure(field, &limits::TURN, degrees);
+    }
+
+    pub fn place(&mut self, across: Length, up: Length) {
+        self.length_at("place.across.distance", &limits::DISTANCE, across);
+        self.length_at("place.up.distance", &limits::DISTANCE, up);
+    }
+
+    fn figure(&mut self, field: &str, limit: &Limit, value: f64) {
+        if (limit.low..=limit.high).contains(&value) {
+            return;
         }
+        let shown = |figure: f64| match limit.measure {
+            Measure::Length => format_length(Length::mm(figure), self.units),
+            Measure::Angle => format!("{figure}°"),
+            Measure::Number | Measure::Count => figure.to_string(),
+        };
+        let (low, high, found) = (shown(limit.low), shown(limit.high), shown(value));
+        self.report(field, format!("{} can be {low} to {high}, not {found}.", limit.what));
     }
 
     /// A typeface: unknown ones of the user's own are let pass, since a piece may come from another
     /// shelf; preflight says so.
-    pub fn face(&mut self, field: &str, face: &str) {
-        if face.starts_with(OWN_FACE) || typeface(face).is_some() {
+    pub fn typeface(&mut self, field: &str, id: &str) {
+        const LONGEST_ID: usize = 80;
+        if (id.starts_with(OWN_FACE) && id.len() <= LONGEST_ID) || shipped(id).is_some() {
             return;
         }
         let known: Vec<_> = TYPEFACES.iter().map(|t| t.id.as_ref()).collect();
         let known = known.join(", ");
-        self.report(field, format!("There is no typeface “{face}”. There are: {known}."));
+        self.report(field, format!("There is no typeface “{}”. There are: {known}.", cut(id)));
     }
 
     /// A colour, which must be one of the piece's filaments.
     fn colour(&mut self, piece: &Piece, field: &str, colour: &str) {
         if !piece.filaments.iter().any(|filament| filament.id == colour) {
-            let known: Vec<_> = piece.filaments.iter().map(|f| f.id.as_str()).collect();
-            let known = known.join(", ");
+            let known: Vec<_> = piece.filaments.iter().map(|f| cut(&f.id)).collect();
+            let (colour, known) = (cut(colour), known.join(", "));
             self.report(field, format!("The piece has no filament “{colour}”; it has {known}."));
         }
     }
 
-    pub fn place(&mut self, what: &str, across: Length, up: Length) {
-        for (field, distance) in [("place.across.distance", across), ("place.up.distance", up)] {
-            self.range(field, what, distance, -500.0..=500.0);
+    fn id(&mut self, id: &str, is_new: bool) {
+        if !is_id(id) || !is_new {
+            let message = format!(
+                "“{}” cannot be an id here: it takes 1 to 40 letters, figures, - and _, and no two may \
+                 be alike.",
+                cut(id)
+            );
+            self.report("id", message);
         }
     }
 }
 
 impl Piece {
-    fn check_filaments(&self, checker: &mut Checker) {
-        if self.filaments.is_empty() || self.filaments.len() > MOST_FILAMENTS {
-            let found = self.filaments.len();
-            let message = format!("A piece has 1 to {MOST_FILAMENTS} filaments, not {found}.");
-            checker.report("filaments", message);
-        }
-        let mut ids = HashSet::new();
-        for (i, filament) in self.filaments.iter().enumerate() {
-            filament.check(&format!("filaments.{i}"), checker);
-            if filament.id.is_empty() || !ids.insert(&filament.id) {
-                let message = format!("“{}” cannot be used as an id here.", filament.id);
-                checker.report(&format!("filaments.{i}.id"), message);
-            }
-        }
-    }
-
     /// Everything that keeps the document from being a piece; empty for a valid one.
     pub fn problems(&self) -> Vec<Problem> {
-        const MOST_ELEMENTS: usize = 100;
-        const MOST_LETTERS: usize = 3000;
-        const LONGEST_NAME: usize = 120;
         let mut checker = Checker::new(self.units);
         if self.kalotype != FORMAT_VERSION {
             let message = format!(
@@ -156,51 +187,94 @@ impl Piece {
             let message = format!("The file name can have 1 to {LONGEST_NAME} characters.");
             checker.report("file_name", message);
         }
-        if self.components.len() != 1 {
-            let message = format!("A piece has one component, not {}.", self.components.len());
+        let count = self.components.len();
+        if count == 0 || count > MOST_COMPONENTS {
+            let message = format!("A piece has 1 to {MOST_COMPONENTS} components, not {count}.");
             checker.report("components", message);
         }
-        for (i, component) in self.components.iter().enumerate() {
+        let mut ids = HashSet::new();
+        for (i, component) in self.components.iter().take(MOST_COMPONENTS).enumerate() {
             let path = format!("components[{i}].");
-            checker.at("component", path.clone());
-            checker.range("margin", "The margin", component.margin, 0.0..=100.0);
-            checker.at("blank", format!("{path}blank.{}.", component.blank.word()));
-            match &component.blank {
-                Blank::Plate(plate) => plate.check(&mut checker),
-                Blank::Mesh(mesh) => mesh.check(&mut checker),
-            }
-            for (field, colour) in component.blank.colours() {
-                checker.colour(self, &field, colour);
-            }
-            let mut ids = HashSet::new();
-            for (j, element) in component.elements.iter().enumerate() {
-                let kind = element.kind().word();
-                checker.at(element.id(), format!("{path}elements[{j}].{kind}."));
-                element.check(&mut checker);
-                if let (Blank::Mesh(_), Element::Loop(_)) = (&component.blank, element) {
-                    let message = "A loop grows out of a plate; on a mesh, drill a hole instead.";
-                    checker.report("at", message.to_owned());
-                }
-                if let Some((field, colour)) = element.colours() {
-                    checker.colour(self, field, colour);
-                }
-                let id = element.id();
-                if !ids.insert(id) || id.is_empty() || ["piece", "component", "blank"].contains(&id)
-                {
-                    checker.report("id", format!("“{id}” cannot be used as an id here."));
-                }
-            }
-            let letters: usize = component.elements.iter().map(Element::letters).sum();
-            if letters > MOST_LETTERS {
-                let message = format!("{letters} letters in all; {MOST_LETTERS} are the most.");
-                checker.at("component", path.clone()).report("elements", message);
-            }
-            if component.elements.len() > MOST_ELEMENTS {
-                let found = component.elements.len();
-                let message = format!("{found} elements; {MOST_ELEMENTS} are the most.");
-                checker.at("component", path).report("elements", message);
-            }
+            checker.at(component.address(), path.clone());
+            checker.id(&component.id, ids.insert(&component.id));
+            self.check_component(component, &path, &mut checker);
         }
         checker.problems
+    }
+
+    fn check_filaments(&self, checker: &mut Checker) {
+        if self.filaments.is_empty() || self.filaments.len() > MOST_FILAMENTS {
+            let found = self.filaments.len();
+            let message = format!("A piece has 1 to {MOST_FILAMENTS} filaments, not {found}.");
+            checker.report("filaments", message);
+        }
+        let mut ids = HashSet::new();
+        for (i, filament) in self.filaments.iter().take(MOST_FILAMENTS).enumerate() {
+            for (field, message) in filament.problems() {
+                checker.report(&format!("filaments.{i}.{field}"), message);
+            }
+            if !ids.insert(&filament.id) {
+                let message = format!("“{}” is there twice.", cut(&filament.id));
+                checker.report(&format!("filaments.{i}.id"), message);
+            }
+        }
+    }
+
+    fn check_component(&self, component: &Component, path: &str, checker: &mut Checker) {
+        if component.name.chars().count() > LONGEST_COMPONENT_NAME {
+            let message = format!("The name can have {LONGEST_COMPONENT_NAME} characters at most.");
+            checker.report("name", message);
+        }
+        checker.length(&limits::MARGIN, component.margin);
+        let at = format!("{path}blank.{}.", component.blank.word());
+        checker.at(component.blank_address(), at);
+        match &component.blank {
+            Blank::Plate(plate) => plate.check(checker),
+            Blank::Mesh(mesh) => mesh.check(checker),
+        }
+        for (field, colour) in component.blank.colours() {
+            checker.colour(self, &field, colour);
+        }
+        checker.at(component.address(), path.to_owned());
+        let count = component.elements.len();
+        if count > MOST_ELEMENTS {
+            let message = format!("{count} elements; {MOST_ELEMENTS} are the most.");
+            checker.report("elements", message);
+        }
+        let mut ids = HashSet::new();
+        for (j, element) in component.elements.iter().take(MOST_ELEMENTS).enumerate() {
+            let address = component.element_address(&element.id);
+            checker.at(address.clone(), format!("{path}elements[{j}]."));
+            checker.id(&element.id, ids.insert(&element.id));
+            checker.at(address, format!("{path}elements[{j}].kind.{}.", element.tag().word()));
+            element.kind.fields().check(checker);
+            if let (Blank::Mesh(_), Kind::Loop(_)) = (&component.blank, &element.kind) {
+                let message = "A loop grows out of a plate; on a mesh, drill a hole instead.";
+                checker.report("at", message.to_owned());
+            }
+            if let Some((field, Some(colour))) = element.kind.fields().colour() {
+                checker.colour(self, field, colour);
+            }
+        }
+        checker.at(component.address(), path.to_owned());
+        let copies: u32 = component.elements.iter().map(|one| one.kind.fields().copies()).sum();
+        if copies > MOST_COPIES {
+            let message = format!(
+                "The elements come to {copies} with their copies; {MOST_COPIES} are the most."
+            );
+            checker.report("elements", message);
+        }
+        let letters: usize = component.elements.iter().map(|one| self.letters_of(one)).sum();
+        if letters > MOST_LETTERS {
+            let message = format!("{letters} letters in all; {MOST_LETTERS} are the most.");
+            checker.report("elements", message);
+        }
+    }
+
+    /// How many letters an element has to draw, texts filled in and copies counted.
+    fn letters_of(&self, element: &Element) -> usize {
+        let Kind::Lettering(lettering) = &element.kind else { return 0 };
+        let letters: usize = lettering.lines.iter().map(|line| self.length_of(&line.words)).sum();
+        letters * lettering.repeat.count() as usize
     }
 }

@@ -1,4 +1,5 @@
 use super::check::Checker;
+use super::limits;
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -26,12 +27,12 @@ impl Edge {
     }
 
     pub(super) fn check(self, field: &str, checker: &mut Checker) {
-        let (name, size) = match self {
+        let (limit, size) = match self {
             Edge::Square => return,
-            Edge::Chamfer(size) => ("chamfer", size),
-            Edge::Round(size) => ("round", size),
+            Edge::Chamfer(size) => (&limits::CHAMFER, size),
+            Edge::Round(size) => (&limits::ROUND, size),
         };
-        checker.range(&format!("{field}.{name}"), &format!("The {name}"), size, 0.05..=50.0);
+        checker.length_at(&format!("{field}.{}", limit.field), limit, size);
     }
 }
 

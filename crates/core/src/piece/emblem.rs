@@ -1,5 +1,6 @@
-use super::check::Checker;
-use super::{Edge, LetteringPlace, Relief, Repeat, Side};
+use super::check::{Checker, cut};
+use super::element::Fields;
+use super::{Edge, LetteringPlace, Relief, Repeat, limits};
 use crate::emblems::emblem;
 use crate::units::Length;
 use schemars::JsonSchema;
@@ -9,12 +10,6 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Emblem {
-    /// Unique among the elements.
-    pub id: String,
-    /// Whether it is kept from being moved or taken away by hand.
-    pub locked: bool,
-    /// Which face it is on.
-    pub side: Side,
     /// The name of a shipped shape.
     pub shape: String,
     /// Across the shape before it is turned, 0.5 to 480 mm.
@@ -40,18 +35,42 @@ pub struct Emblem {
     pub repeat: Repeat,
 }
 
-impl Emblem {
-    pub(super) fn check(&self, checker: &mut Checker) {
+impl Fields for Emblem {
+    fn check(&self, checker: &mut Checker) {
         if emblem(&self.shape).is_none() {
-            checker.report("shape", format!("There is no emblem “{}”.", self.shape));
+            checker.report("shape", format!("There is no emblem “{}”.", cut(&self.shape)));
         }
-        checker.range("width", "The emblem’s width", self.width, 0.5..=480.0);
-        checker.share("stretch", "The stretch", self.stretch, 0.1..=10.0);
+        checker.length(&limits::EMBLEM_WIDTH, self.width);
+        checker.number(&limits::EMBLEM_STRETCH, self.stretch);
         checker.angle("turn", self.turn);
         self.relief.check(checker);
-        checker.range("root", "The depth of the root", self.root, 0.0..=100.0);
+        checker.length(&limits::ROOT, self.root);
         self.edge.check("edge", checker);
         self.repeat.check(checker);
-        checker.place("The emblem’s distance", self.place.across.distance, self.place.up.distance);
+        checker.place(self.place.across.distance, self.place.up.distance);
+    }
+
+    fn relief(&self) -> Option<Relief> {
+        Some(self.relief)
+    }
+
+    fn colour(&self) -> Option<(&'static str, Option<&str>)> {
+        Some(("colour", self.colour.as_deref()))
+    }
+
+    fn lose_colour(&mut self) {
+        self.colour = None;
+    }
+
+    fn copies(&self) -> u32 {
+        self.repeat.count()
+    }
+
+    fn nudge(&mut self, mm: f64) {
+        self.place.across.nudge(mm);
+    }
+
+    fn main_fields(&self) -> Vec<(&'static str, &'static str)> {
+        vec![("shape", "Emblem"), ("width", "Emblem wide")]
     }
 }

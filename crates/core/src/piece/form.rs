@@ -1,7 +1,6 @@
 //! The short form of a piece: a few fields up front.
 
-use super::{Element, Fronted, LetterSize, Piece};
-use crate::lettering::OWN_FACE;
+use super::{Address, Fronted, Piece};
 use serde::Serialize;
 use serde_json::Value;
 
@@ -9,7 +8,7 @@ use serde_json::Value;
 #[derive(Debug, Clone, PartialEq, Eq, Serialize)]
 pub struct FormField {
     /// Whose field, as in an edit.
-    pub target: String,
+    pub target: Address,
     /// Which field, as in an edit.
     pub field: String,
     /// What it is called.
@@ -31,7 +30,7 @@ pub enum FieldKind {
     /// A plain number.
     Number,
     /// A typeface.
-    Face,
+    Typeface,
     /// An emblem.
     Emblem,
 }
@@ -59,58 +58,40 @@ impl Piece {
     /// The fields a form could ask for: what it says and in which face, its shapes and main sizes.
     pub fn form_candidates(&self) -> Vec<FormField> {
         let mut found: Vec<Fronted> = Vec::new();
-        let mut push = |target: &str, field: &str, label: String| {
-            found.push(Fronted { target: target.into(), field: field.into(), label });
+        let mut push = |target: &Address, field: &str, label: String| {
+            found.push(Fronted { target: target.clone(), field: field.into(), label });
         };
         for (i, input) in self.inputs.iter().enumerate() {
-            push("piece", &format!("inputs.{i}.value"), capitalised(&input.name));
+            push(&Address::Piece, &format!("inputs.{i}.value"), capitalised(&input.name));
         }
-        let mut counts = std::collections::HashMap::new();
-        for element in &self.component().elements {
-            let count = counts.entry(element.kind()).or_insert(0);
-            *count += 1;
-            let id = element.id();
-            let named = |what: &str| {
-                if *count > 1 { format!("{what} {count}") } else { what.to_owned() }
-            };
-            match element {
-                Element::Lettering(lettering) => {
-                    push(id, "lines", named("Words"));
-                    push(id, "face", named("Typeface"));
-                    match lettering.size {
-                        LetterSize::Height(_) => push(id, "size.height", named("Letters tall")),
-                        LetterSize::Box(_) => {
-                            push(id, "size.box.width", named("Box wide"));
-                            push(id, "size.box.height", named("Box high"));
-                        }
-                        LetterSize::ClearArea => {}
-                    }
+        for component in &self.components {
+            let mut counts = std::collections::HashMap::new();
+            for element in &component.elements {
+                let count = counts.entry(element.tag()).or_insert(0);
+                *count += 1;
+                let address = component.element_address(&element.id);
+                for (field, what) in element.kind.fields().main_fields() {
+                    let number = if *count > 1 { format!(" {count}") } else { String::new() };
+                    push(&address, field, format!("{what}{number}"));
                 }
-                Element::Emblem(_) => {
-                    push(id, "shape", named("Emblem"));
-                    push(id, "width", named("Emblem wide"));
-                }
-                Element::Hole(_) => push(id, "diameter", named("Hole across")),
-                Element::Loop(_) => push(id, "inside", named("Loop, hole across")),
-                Element::Rim(_) => push(id, "width", named("Rim wide")),
-                Element::Recess(_) => {}
             }
-        }
-        let sizes = [("width", "Width"), ("height", "Height"), ("thickness", "Thickness")];
-        let of_plate = self.component().plate().map(|_| sizes);
-        for (field, label) in of_plate.into_iter().flatten() {
-            push("blank", field, label.to_owned());
+            if component.plate().is_some() {
+                let sizes = [("width", "Width"), ("height", "Height"), ("thickness", "Thickness")];
+                for (field, label) in sizes {
+                    push(&component.blank_address(), field, label.to_owned());
+                }
+            }
         }
         found.iter().filter_map(|fronted| self.form_field(fronted)).collect()
     }
 
     fn form_field(&self, fronted: &Fronted) -> Option<FormField> {
         let Fronted { target, field, label } = fronted;
-        let value = super::edit::value_of(self, target, field)?;
+        let value = self.value(target, field)?;
         let last = field.rsplit('.').next().unwrap_or_default();
         let kind = match (value, last) {
             (Value::Array(_), "lines") => FieldKind::Lines,
-            (Value::String(_), "face") => FieldKind::Face,
+            (Value::String(_), "typeface") => FieldKind::Typeface,
             (Value::String(_), "shape") => FieldKind::Emblem,
             (Value::String(_), "value" | "name" | "words") => FieldKind::Text,
             (Value::Number(_), name) if PLAIN_NUMBERS.contains(&name) => FieldKind::Number,
@@ -118,21 +99,6 @@ impl Piece {
             _ => return None,
         };
         Some(FormField { target: target.clone(), field: field.clone(), label: label.clone(), kind })
-    }
-
-    /// The ids of the user's own typefaces it is set in.
-    pub fn own_faces(&self) -> Vec<&str> {
-        let mut found = Vec::new();
-        for element in &self.component().elements {
-            let Element::Lettering(lettering) = element else { continue };
-            let of_lines = lettering.lines.iter().filter_map(|line| line.face.as_deref());
-            for face in of_lines.chain([lettering.face.as_str()]) {
-                if face.starts_with(OWN_FACE) && !found.contains(&face) {
-                    found.push(face);
-                }
-            }
-        }
-        found
     }
 }
 
@@ -147,14 +113,13 @@ fn capitalised(name: &str) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::piece::{Edit, ElementKind, Input, apply};
-    use crate::units::Unit;
+    use crate::piece::{ElementKind, Input};
+    use crate::testing::{address, fresh};
 
     #[test]
     fn a_form_asks_for_what_was_chosen_and_is_still_there() {
-        let piece = Piece::new("Fob", Unit::Millimetre);
-        let kinds = [ElementKind::Hole, ElementKind::Lettering, ElementKind::Lettering];
-        let mut piece = apply(&piece, &kinds.map(Edit::add)).unwrap().piece;
+        use ElementKind::{Hole, Lettering};
+        let mut piece = fresh(&[Hole, Lettering, Lettering]);
         let words = |piece: &Piece| {
             piece.form().iter().map(|field| field.label.clone()).collect::<Vec<_>>()
         };
@@ -162,7 +127,7 @@ mod tests {
         piece.inputs.push(Input { name: "name".into(), value: "Łucja".into() });
         assert_eq!(words(&piece), ["Name", "Words", "Words 2"]);
         let fronted = |target: &str, field: &str| Fronted {
-            target: target.into(),
+            target: address(target),
             field: field.into(),
             label: field.into(),
         };

@@ -1,5 +1,6 @@
 use super::check::Checker;
-use super::{BothEdges, HolePlace, Repeat, Side};
+use super::element::Fields;
+use super::{BothEdges, HolePlace, Relief, Repeat, limits};
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -8,12 +9,6 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Hole {
-    /// Unique among the elements.
-    pub id: String,
-    /// Whether it is kept from being moved or taken away by hand.
-    pub locked: bool,
-    /// Which face it is drilled from; its places and edges are seen from there.
-    pub side: Side,
     /// Its shape.
     pub shape: HoleShape,
     /// Across the hole (a hexagon across flats), 0.2 to 480 mm.
@@ -46,18 +41,40 @@ pub enum HoleShape {
     KeyHole,
 }
 
-impl Hole {
-    pub(super) fn check(&self, checker: &mut Checker) {
-        checker.range("diameter", "The hole’s diameter", self.diameter, 0.2..=480.0);
+impl Fields for Hole {
+    fn check(&self, checker: &mut Checker) {
+        checker.length(&limits::HOLE_DIAMETER, self.diameter);
         if let HoleShape::Slot(length) = self.shape {
-            checker.range("shape.slot", "The slot’s length", length, 0.2..=480.0);
+            checker.length(&limits::SLOT_LENGTH, length);
         }
         if let Some(depth) = self.depth {
-            checker.range("depth", "The hole’s depth", depth, 0.05..=100.0);
+            checker.length(&limits::HOLE_DEPTH, depth);
         }
         checker.angle("turn", self.turn);
         self.edges.check("edges", checker);
         self.repeat.check(checker);
-        checker.place("The hole’s distance", self.place.across.distance, self.place.up.distance);
+        checker.place(self.place.across.distance, self.place.up.distance);
+    }
+
+    fn relief(&self) -> Option<Relief> {
+        None
+    }
+
+    fn colour(&self) -> Option<(&'static str, Option<&str>)> {
+        None
+    }
+
+    fn lose_colour(&mut self) {}
+
+    fn copies(&self) -> u32 {
+        self.repeat.count()
+    }
+
+    fn nudge(&mut self, mm: f64) {
+        self.place.across.nudge(mm);
+    }
+
+    fn main_fields(&self) -> Vec<(&'static str, &'static str)> {
+        vec![("diameter", "Hole across")]
     }
 }

@@ -1,4 +1,5 @@
 use super::check::Checker;
+use super::limits;
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -15,7 +16,6 @@ pub struct Inlay {
 
 impl Inlay {
     pub(super) fn check(&self, field: &str, checker: &mut Checker) {
-        let what = "The depth of the inlay";
-        checker.range(&format!("{field}.depth"), what, self.depth, 0.05..=100.0);
+        checker.length_at(&format!("{field}.depth"), &limits::INLAY_DEPTH, self.depth);
     }
 }

@@ -1,4 +1,5 @@
 use super::check::Checker;
+use super::limits;
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -25,10 +26,8 @@ impl Default for Layering {
 
 impl Layering {
     pub(super) fn check(&self, checker: &mut Checker) {
-        let (height, first) = ("A layer", "The first layer");
-        checker.range("layers.height", height, self.height, 0.02..=2.0);
-        checker.range("layers.first", first, self.first, 0.02..=2.0);
-        let what = "The layers a colour starts above its face";
-        checker.count("layers.start", what, self.start, 0..=2);
+        checker.length(&limits::LAYER, self.height);
+        checker.length(&limits::FIRST_LAYER, self.first);
+        checker.count(&limits::LAYER_START, self.start);
     }
 }

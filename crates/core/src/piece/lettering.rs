@@ -1,5 +1,6 @@
 use super::check::Checker;
-use super::{AcrossClear, Edge, LetteringPlace, Offset, Relief, Repeat, Side, UpClear};
+use super::element::Fields;
+use super::{AcrossClear, Edge, LetteringPlace, Offset, Relief, Repeat, UpClear, limits};
 use crate::lettering::{Align, CircleSide, Reading, Style};
 use crate::units::Length;
 use schemars::JsonSchema;
@@ -9,16 +10,10 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Lettering {
-    /// Unique among the elements.
-    pub id: String,
-    /// Whether it is kept from being moved or taken away by hand.
-    pub locked: bool,
-    /// Which face it is on.
-    pub side: Side,
     /// What it says, 1 to 12 lines.
     pub lines: Vec<TextLine>,
     /// The id of a typeface: a shipped one, or one of the user's own.
-    pub face: String,
+    pub typeface: String,
     /// How large it is.
     pub size: LetterSize,
     /// How the letters are drawn.
@@ -53,7 +48,7 @@ pub struct TextLine {
     /// What it says, at most 1000 characters. `{name}` stands for the piece's input of that name.
     pub words: String,
     /// A typeface of its own; nothing for that of the lettering.
-    pub face: Option<String>,
+    pub typeface: Option<String>,
     /// Its letter height in proportion to that of the lettering, 0.1 to 10.
     pub scale: f64,
 }
@@ -129,13 +124,10 @@ const MOST_CHARACTERS: usize = 1000;
 
 impl Lettering {
     /// One line of a letter height, in the customary style.
-    pub fn one_line(words: &str, face: &str, letter_height: Length) -> Self {
+    pub fn one_line(words: &str, typeface: &str, letter_height: Length) -> Self {
         Lettering {
-            id: String::new(),
-            locked: false,
-            side: Side::Front,
             lines: vec![TextLine::new(words)],
-            face: face.to_owned(),
+            typeface: typeface.to_owned(),
             size: LetterSize::Height(letter_height),
             style: Style::default(),
             align: Align::Centre,
@@ -159,14 +151,16 @@ impl Lettering {
         let lines: Vec<&str> = self.lines.iter().map(|line| line.words.as_str()).collect();
         lines.join(" ")
     }
+}
 
-    pub(super) fn check(&self, checker: &mut Checker) {
+impl Fields for Lettering {
+    fn check(&self, checker: &mut Checker) {
         let count = self.lines.len();
         if count == 0 || count > MOST_LINES {
             let message = format!("There are {count} lines; there can be 1 to {MOST_LINES}.");
             checker.report("lines", message);
         }
-        for (i, line) in self.lines.iter().enumerate() {
+        for (i, line) in self.lines.iter().take(MOST_LINES).enumerate() {
             let count = line.words.chars().count();
             if count > MOST_CHARACTERS {
                 let message = format!(
@@ -174,54 +168,75 @@ impl Lettering {
                 );
                 checker.report(&format!("lines.{i}.words"), message);
             }
-            let field = format!("lines.{i}.scale");
-            checker.share(&field, "The size of a line", line.scale, 0.1..=10.0);
-            if let Some(face) = &line.face {
-                checker.face(&format!("lines.{i}.face"), face);
+            checker.number_at(&format!("lines.{i}.scale"), &limits::LINE_SCALE, line.scale);
+            if let Some(typeface) = &line.typeface {
+                checker.typeface(&format!("lines.{i}.typeface"), typeface);
             }
         }
-        checker.face("face", &self.face);
+        checker.typeface("typeface", &self.typeface);
         match self.size {
-            LetterSize::Height(height) => {
-                checker.range("size.height", "The letter height", height, 0.5..=400.0);
-            }
+            LetterSize::Height(height) => checker.length(&limits::LETTER_HEIGHT, height),
             LetterSize::Box(LetterBox { width, height }) => {
-                checker.range("size.box.width", "The width of the box", width, 1.0..=500.0);
-                checker.range("size.box.height", "The height of the box", height, 0.5..=400.0);
+                checker.length(&limits::BOX_WIDTH, width);
+                checker.length(&limits::BOX_HEIGHT, height);
             }
             LetterSize::ClearArea => {}
         }
-        let style = self.style;
-        checker.share("style.spacing", "The room between letters", style.spacing, -0.3..=3.0);
-        checker.range("style.heavier", "The added weight", style.heavier, -2.0..=5.0);
-        checker.share("style.slant", "The slant", style.slant, -45.0..=45.0);
-        checker.share("style.stretch", "The stretch", style.stretch, 0.3..=3.0);
-        checker.share("pitch", "The distance from line to line", self.pitch, 0.5..=5.0);
+        checker.number(&limits::SPACING, self.style.spacing);
+        checker.length(&limits::HEAVIER, self.style.heavier);
+        checker.number(&limits::SLANT, self.style.slant);
+        checker.number(&limits::STRETCH, self.style.stretch);
+        checker.number(&limits::PITCH, self.pitch);
         if let Course::Circle(circle) = self.course {
-            let field = "course.circle";
-            let radius = format!("{field}.radius");
-            checker.range(&radius, "The radius of the circle", circle.radius, 0.5..=500.0);
-            checker.angle(&format!("{field}.middle"), circle.middle);
+            checker.length(&limits::CIRCLE_RADIUS, circle.radius);
+            checker.number(&limits::CIRCLE_MIDDLE, circle.middle);
             if let Some(spread) = circle.spread {
-                let what = "The part of the circle";
-                checker.share(&format!("{field}.spread"), what, spread, 5.0..=360.0);
+                checker.number(&limits::CIRCLE_SPREAD, spread);
             }
         }
         self.relief.check(checker);
-        checker.range("root", "The depth of the root", self.root, 0.0..=100.0);
+        checker.length(&limits::ROOT, self.root);
         self.edge.check("edge", checker);
         self.repeat.check(checker);
-        checker.place(
-            "The lettering’s distance",
-            self.place.across.distance,
-            self.place.up.distance,
-        );
+        checker.place(self.place.across.distance, self.place.up.distance);
+    }
+
+    fn relief(&self) -> Option<Relief> {
+        Some(self.relief)
+    }
+
+    fn colour(&self) -> Option<(&'static str, Option<&str>)> {
+        Some(("colour", self.colour.as_deref()))
+    }
+
+    fn lose_colour(&mut self) {
+        self.colour = None;
+    }
+
+    fn copies(&self) -> u32 {
+        self.repeat.count()
+    }
+
+    fn nudge(&mut self, mm: f64) {
+        self.place.across.nudge(mm);
+    }
+
+    fn main_fields(&self) -> Vec<(&'static str, &'static str)> {
+        let mut fields = vec![("lines", "Words"), ("typeface", "Typeface")];
+        match self.size {
+            LetterSize::Height(_) => fields.push(("size.height", "Letters tall")),
+            LetterSize::Box(_) => {
+                fields.extend([("size.box.width", "Box wide"), ("size.box.height", "Box high")]);
+            }
+            LetterSize::ClearArea => {}
+        }
+        fields
     }
 }
 
 impl TextLine {
-    /// A line in the face and size of its lettering.
+    /// A line in the typeface and size of its lettering.
     pub fn new(words: &str) -> Self {
-        TextLine { words: words.to_owned(), face: None, scale: 1.0 }
+        TextLine { words: words.to_owned(), typeface: None, scale: 1.0 }
     }
 }

@@ -1,7 +1,10 @@
 use super::check::Checker;
-use crate::stock::OWN_STOCK;
+use super::limits;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
+
+/// What the ids of meshes begin with.
+pub const OWN_STOCK: &str = "mesh-";
 
 /// A mesh of another program, one of whose flat faces is worked on. It lies on the bed so that this
 /// face looks up. The mesh itself is not in the piece file.
@@ -47,7 +50,7 @@ impl MeshBlank {
                 format!("The file’s name has {letters} characters; {LONGEST_NAME} are the most.");
             checker.report("file", message);
         }
-        checker.share("scale", "The scale", self.scale, 1e-6..=10_000.0);
+        checker.number(&limits::MESH_SCALE, self.scale);
         checker.angle("turn", self.turn);
         let figures = self.face.normal.into_iter().chain([self.face.level]);
         let length = self.face.normal.iter().map(|part| part * part).sum::<f64>();

@@ -1,4 +1,5 @@
 use super::check::Checker;
+use super::limits;
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -158,47 +159,41 @@ pub struct Contour {
 impl Outline {
     pub(super) fn check(&self, field: &str, checker: &mut Checker) {
         let at = |name: &str| format!("{field}.{name}");
+        let mut length = |name: &str, limit: &limits::Limit, value: Length| {
+            checker.length_at(&at(name), limit, value);
+        };
         match self {
             Outline::Rectangle(corners) => {
                 for (name, corner) in corners.named() {
                     let size = Length::mm(corner.size());
-                    checker.range(&at(&format!("rectangle.{name}")), "A corner", size, 0.0..=250.0);
+                    length(&format!("rectangle.{name}"), &limits::CORNER, size);
                 }
             }
             Outline::Polygon(polygon) => {
-                checker.count(&at("polygon.sides"), "A polygon’s corners", polygon.sides, 3..=12);
+                length("polygon.rounding", &limits::POLYGON_ROUNDING, polygon.rounding);
+                checker.count_at(&at("polygon.sides"), &limits::POLYGON_SIDES, polygon.sides);
                 checker.angle(&at("polygon.turn"), polygon.turn);
-                let rounding = polygon.rounding;
-                checker.range(&at("polygon.rounding"), "The rounding", rounding, 0.0..=250.0);
             }
             Outline::Star(star) => {
-                checker.count(&at("star.points"), "A star’s tips", star.points, 3..=24);
-                checker.share(&at("star.inner"), "The inner radius", star.inner, 0.1..=0.95);
+                length("star.rounding", &limits::STAR_ROUNDING, star.rounding);
+                checker.count_at(&at("star.points"), &limits::STAR_POINTS, star.points);
+                checker.number_at(&at("star.inner"), &limits::STAR_INNER, star.inner);
                 checker.angle(&at("star.turn"), star.turn);
-                checker.range(&at("star.rounding"), "The rounding", star.rounding, 0.0..=250.0);
             }
             Outline::Tag(tag) => {
-                checker.range(&at("tag.point"), "The point", tag.point, 0.0..=250.0);
-                checker.range(&at("tag.rounding"), "The rounding", tag.rounding, 0.0..=250.0);
+                length("tag.point", &limits::TAG_POINT, tag.point);
+                length("tag.rounding", &limits::TAG_ROUNDING, tag.rounding);
             }
             Outline::Contour(contour) => {
-                checker.range(&at("contour.offset"), "The contour", contour.offset, 0.2..=50.0);
-                let crevices = contour.crevices;
-                checker.range(&at("contour.crevices"), "The crevices", crevices, 0.0..=50.0);
-                checker.range(&at("contour.gaps"), "The gaps", contour.gaps, 0.0..=200.0);
+                length("contour.offset", &limits::CONTOUR_OFFSET, contour.offset);
+                length("contour.crevices", &limits::CONTOUR_CREVICES, contour.crevices);
+                length("contour.gaps", &limits::CONTOUR_GAPS, contour.gaps);
             }
             Outline::Scallop(scallop) => {
-                checker.count(&at("scallop.waves"), "The waves", scallop.waves, 3..=48);
-                checker.range(
-                    &at("scallop.depth"),
-                    "The depth of the waves",
-                    scallop.depth,
-                    0.0..=50.0,
-                );
+                length("scallop.depth", &limits::SCALLOP_DEPTH, scallop.depth);
+                checker.count_at(&at("scallop.waves"), &limits::SCALLOP_WAVES, scallop.waves);
             }
-            Outline::Ring(ring) => {
-                checker.range(&at("ring.inside"), "The opening", ring.inside, 0.2..=480.0);
-            }
+            Outline::Ring(ring) => length("ring.inside", &limits::RING_INSIDE, ring.inside),
             Outline::Ellipse
             | Outline::Stadium
             | Outline::Heart

@@ -138,6 +138,13 @@ impl Span {
 }
 
 impl<D: FromDatum> Offset<D> {
+    /// Moves what it places by so many mm, to the right or up, without changing what it is measured
+    /// from.
+    pub(crate) fn nudge(&mut self, mm: f64) {
+        let inwards = if self.from.datum() == Datum::High { -1.0 } else { 1.0 };
+        self.distance = Length::mm(self.distance.as_mm() + inwards * mm);
+    }
+
     /// Where the low side of something `size` mm long comes to lie, given the plate's span and the
     /// clear area's.
     pub(crate) fn resolve(&self, size: f64, plate: Span, clear: Span) -> f64 {
@@ -148,5 +155,21 @@ impl<D: FromDatum> Offset<D> {
             Datum::Centre => plate.centre() + distance - size / 2.0,
             Datum::Clear => clear.centre() + distance - size / 2.0,
         }
+    }
+}
+
+impl HolePlace {
+    /// Moved by so many mm to the right and up.
+    pub(crate) fn shift(&mut self, across: f64, up: f64) {
+        self.across.nudge(across);
+        self.up.nudge(up);
+    }
+}
+
+impl LetteringPlace {
+    /// Moved by so many mm to the right and up.
+    pub(crate) fn shift(&mut self, across: f64, up: f64) {
+        self.across.nudge(across);
+        self.up.nudge(up);
     }
 }

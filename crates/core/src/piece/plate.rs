@@ -1,6 +1,6 @@
 use super::check::Checker;
-use super::{BothEdges, Corner, Corners, Inlay, Outline};
-use crate::colour::shipped_palette;
+use super::{BothEdges, Corner, Corners, Inlay, Outline, limits};
+use crate::filament::shipped_palette;
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -64,9 +64,9 @@ impl Plate {
     }
 
     pub(super) fn check(&self, checker: &mut Checker) {
-        checker.range("width", "The plate’s width", self.width, 1.0..=500.0);
-        checker.range("height", "The plate’s height", self.height, 1.0..=500.0);
-        checker.range("thickness", "The plate’s thickness", self.thickness, 0.2..=100.0);
+        checker.length(&limits::PLATE_WIDTH, self.width);
+        checker.length(&limits::PLATE_HEIGHT, self.height);
+        checker.length(&limits::PLATE_THICKNESS, self.thickness);
         self.outline.check("outline", checker);
         self.edges.check("edges", checker);
         for (field, inlay) in [("faces.top", &self.faces.top), ("faces.bottom", &self.faces.bottom)]

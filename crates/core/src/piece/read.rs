@@ -58,7 +58,10 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
             if earlier <= 3 {
                 document = upgrade::from_version_3(document);
             }
-            from_json(upgrade::from_version_4(document))?
+            if earlier <= 4 {
+                document = upgrade::from_version_4(document);
+            }
+            from_json(upgrade::from_version_5(document))?
         }
         other => return Err(ReadError::Version(other)),
     };
@@ -90,13 +93,14 @@ pub fn write(piece: &Piece) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::piece::{Edit, ElementKind, apply};
-    use crate::units::Unit;
+    use crate::piece::ElementKind;
+    use crate::testing::fresh;
 
     fn fob() -> Piece {
-        let piece = Piece::new("Cabin key, Solveig", Unit::Millimetre);
-        let add = [ElementKind::Hole, ElementKind::Lettering].map(Edit::add);
-        apply(&piece, &add).unwrap().piece
+        Piece {
+            name: "Cabin key, Solveig".into(),
+            ..fresh(&[ElementKind::Hole, ElementKind::Lettering])
+        }
     }
 
     #[test]
@@ -114,8 +118,8 @@ mod tests {
         };
         insta::assert_snapshot!(
             [
-                refused("\"kalotype\": 5", "\"kalotype\": 7"),
-                refused("\"kalotype\": 5", "\"version\": 2"),
+                refused("\"kalotype\": 6", "\"kalotype\": 7"),
+                refused("\"kalotype\": 6", "\"version\": 2"),
                 refused("\"width\": 72.0", "\"width\": 10000.0"),
                 refused("\"width\": 72.0", "\"width\": -1"),
                 refused("\"width\": 72.0", "\"width\": \"72\""),

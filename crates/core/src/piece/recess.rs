@@ -1,5 +1,6 @@
 use super::check::Checker;
-use super::{Depth, Edge, Inlay, LetteringPlace, Outline, Repeat, Side};
+use super::element::Fields;
+use super::{Depth, Edge, Inlay, LetteringPlace, Outline, Relief, Repeat, limits};
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -8,12 +9,6 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Recess {
-    /// Unique among the elements.
-    pub id: String,
-    /// Whether it is kept from being moved or taken away by hand.
-    pub locked: bool,
-    /// Which face it is sunk into.
-    pub side: Side,
     /// Its shape.
     pub shape: FieldShape,
     /// How deep it is.
@@ -52,16 +47,13 @@ pub struct OwnShape {
     pub turn: f64,
 }
 
-impl Recess {
-    pub(super) fn check(&self, checker: &mut Checker) {
+impl Fields for Recess {
+    fn check(&self, checker: &mut Checker) {
         match &self.shape {
-            FieldShape::Inset(inset) => {
-                let what = "The field’s distance from the edge";
-                checker.range("shape.inset", what, *inset, 0.0..=250.0);
-            }
+            FieldShape::Inset(inset) => checker.length(&limits::FIELD_INSET, *inset),
             FieldShape::Own(own) => {
-                checker.range("shape.own.width", "The field’s width", own.width, 0.5..=500.0);
-                checker.range("shape.own.height", "The field’s height", own.height, 0.5..=500.0);
+                checker.length(&limits::FIELD_WIDTH, own.width);
+                checker.length(&limits::FIELD_HEIGHT, own.height);
                 checker.angle("shape.own.turn", own.turn);
                 own.outline.check("shape.own.outline", checker);
                 if matches!(own.outline, Outline::Contour(_)) {
@@ -74,6 +66,33 @@ impl Recess {
         self.floor.iter().for_each(|inlay| inlay.check("floor", checker));
         self.edge.check("edge", checker);
         self.repeat.check(checker);
-        checker.place("The field’s distance", self.place.across.distance, self.place.up.distance);
+        checker.place(self.place.across.distance, self.place.up.distance);
+    }
+
+    fn relief(&self) -> Option<Relief> {
+        Some(Relief::Recessed(self.depth))
+    }
+
+    fn colour(&self) -> Option<(&'static str, Option<&str>)> {
+        Some(("floor.colour", self.floor.as_ref().map(|floor| floor.colour.as_str())))
+    }
+
+    fn lose_colour(&mut self) {
+        self.floor = None;
+    }
+
+    fn copies(&self) -> u32 {
+        self.repeat.count()
+    }
+
+    fn nudge(&mut self, mm: f64) {
+        match &mut self.shape {
+            FieldShape::Inset(inset) => *inset = Length::mm(inset.as_mm() + mm),
+            FieldShape::Own(_) => self.place.across.nudge(mm),
+        }
+    }
+
+    fn main_fields(&self) -> Vec<(&'static str, &'static str)> {
+        Vec::new()
     }
 }

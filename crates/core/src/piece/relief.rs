@@ -1,4 +1,5 @@
 use super::check::Checker;
+use super::limits;
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -70,11 +71,9 @@ impl Depth {
     pub(super) fn check(self, field: &str, checker: &mut Checker) {
         let path = format!("{field}.{}", self.word());
         match self {
-            Depth::By(depth) => checker.range(&path, "The depth", depth, 0.05..=100.0),
-            Depth::Fraction(share) => {
-                checker.share(&path, "The share of the thickness", share, 0.05..=0.95);
-            }
-            Depth::Floor(floor) => checker.range(&path, "The floor", floor, 0.05..=100.0),
+            Depth::By(depth) => checker.length_at(&path, &limits::DEPTH_BY, depth),
+            Depth::Fraction(share) => checker.number_at(&path, &limits::DEPTH_SHARE, share),
+            Depth::Floor(floor) => checker.length_at(&path, &limits::DEPTH_FLOOR, floor),
         }
     }
 }
@@ -92,22 +91,11 @@ impl Relief {
 
     pub(super) fn check(self, checker: &mut Checker) {
         match self {
-            Relief::Raised(Height::By(height)) => {
-                let what = "The height above the plate";
-                checker.range("relief.raised.by", what, height, 0.05..=100.0);
-            }
-            Relief::Raised(Height::Fraction(share)) => {
-                let what = "The share of the thickness";
-                checker.share("relief.raised.fraction", what, share, 0.05..=5.0);
-            }
-            Relief::Raised(Height::FromFoot(height)) => {
-                let what = "The height from the bed";
-                checker.range("relief.raised.from-foot", what, height, 0.05..=100.0);
-            }
+            Relief::Raised(Height::By(height)) => checker.length(&limits::RAISED_BY, height),
+            Relief::Raised(Height::Fraction(share)) => checker.number(&limits::RAISED_SHARE, share),
+            Relief::Raised(Height::FromFoot(height)) => checker.length(&limits::FROM_FOOT, height),
             Relief::Recessed(depth) => depth.check("relief.recessed", checker),
-            Relief::Flush(depth) => {
-                checker.range("relief.flush", "The depth of the inlay", depth, 0.05..=100.0);
-            }
+            Relief::Flush(depth) => checker.length(&limits::FLUSH, depth),
             Relief::Raised(Height::LevelWithRim | Height::LevelWithFace) | Relief::Through => {}
         }
     }

@@ -1,4 +1,5 @@
 use super::check::Checker;
+use super::limits;
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -46,18 +47,11 @@ impl Repeat {
     pub(super) fn check(self, checker: &mut Checker) {
         match self {
             Repeat::Row(row) => {
-                checker.count("repeat.row.count", "How many in a row", row.count, 2..=100);
-                checker.range(
-                    "repeat.row.across",
-                    "The step to the right",
-                    row.across,
-                    -500.0..=500.0,
-                );
-                checker.range("repeat.row.up", "The step upwards", row.up, -500.0..=500.0);
+                checker.count(&limits::ROW_COUNT, row.count);
+                checker.length(&limits::ROW_ACROSS, row.across);
+                checker.length(&limits::ROW_UP, row.up);
             }
-            Repeat::Around(count) => {
-                checker.count("repeat.around", "How many around", count, 2..=100);
-            }
+            Repeat::Around(count) => checker.count(&limits::AROUND, count),
             Repeat::Once | Repeat::MirroredAcross | Repeat::MirroredUp => {}
         }
     }

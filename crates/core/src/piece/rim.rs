@@ -1,5 +1,6 @@
 use super::check::Checker;
-use super::{Edge, Relief, Side};
+use super::element::Fields;
+use super::{Edge, Relief, limits};
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -8,12 +9,6 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Rim {
-    /// Unique among the elements.
-    pub id: String,
-    /// Whether it is kept from being moved or taken away by hand.
-    pub locked: bool,
-    /// Which face it is on.
-    pub side: Side,
     /// From the edge of the plate to the rim, 0 to 250 mm.
     pub inset: Length,
     /// Across the rim, 0.2 to 250 mm.
@@ -29,12 +24,36 @@ pub struct Rim {
     pub edge: Edge,
 }
 
-impl Rim {
-    pub(super) fn check(&self, checker: &mut Checker) {
-        checker.range("inset", "The rim’s distance from the edge", self.inset, 0.0..=250.0);
-        checker.range("width", "The rim’s width", self.width, 0.2..=250.0);
+impl Fields for Rim {
+    fn check(&self, checker: &mut Checker) {
+        checker.length(&limits::RIM_INSET, self.inset);
+        checker.length(&limits::RIM_WIDTH, self.width);
         self.relief.check(checker);
-        checker.range("root", "The depth of the root", self.root, 0.0..=100.0);
+        checker.length(&limits::ROOT, self.root);
         self.edge.check("edge", checker);
+    }
+
+    fn relief(&self) -> Option<Relief> {
+        Some(self.relief)
+    }
+
+    fn colour(&self) -> Option<(&'static str, Option<&str>)> {
+        Some(("colour", self.colour.as_deref()))
+    }
+
+    fn lose_colour(&mut self) {
+        self.colour = None;
+    }
+
+    fn copies(&self) -> u32 {
+        1
+    }
+
+    fn nudge(&mut self, mm: f64) {
+        self.inset = Length::mm(self.inset.as_mm() + mm);
+    }
+
+    fn main_fields(&self) -> Vec<(&'static str, &'static str)> {
+        vec![("width", "Rim wide")]
     }
 }

@@ -1,5 +1,6 @@
 use super::check::Checker;
-use super::{BothEdges, HolePlace};
+use super::element::Fields;
+use super::{BothEdges, HolePlace, Relief, limits};
 use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -8,10 +9,6 @@ use serde::{Deserialize, Serialize};
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
 #[serde(deny_unknown_fields)]
 pub struct Loop {
-    /// Unique among the elements.
-    pub id: String,
-    /// Whether it is kept from being moved or taken away by hand.
-    pub locked: bool,
     /// Where on the outline it stands.
     pub at: LoopPlace,
     /// Diameter of its hole, 0.5 to 200 mm.
@@ -50,29 +47,57 @@ pub struct OwnThickness {
     pub edges: BothEdges,
 }
 
-impl Loop {
-    pub(super) fn check(&self, checker: &mut Checker) {
+impl Fields for Loop {
+    fn check(&self, checker: &mut Checker) {
         match self.at {
-            LoopPlace::Angle(angle) => checker.angle("at.angle", angle),
+            LoopPlace::Angle(angle) => checker.number(&limits::LOOP_ANGLE, angle),
             LoopPlace::Point(place) => {
                 for (axis, distance) in
                     [("across", place.across.distance), ("up", place.up.distance)]
                 {
                     let field = format!("at.point.{axis}.distance");
-                    checker.range(&field, "The loop’s distance", distance, -500.0..=500.0);
+                    checker.length_at(&field, &limits::DISTANCE, distance);
                 }
             }
         }
-        checker.range("inside", "The loop’s hole", self.inside, 0.5..=200.0);
+        checker.length(&limits::LOOP_INSIDE, self.inside);
         if let Some(length) = self.ribbon {
-            checker.range("ribbon", "The opening’s length", length, 0.5..=480.0);
+            checker.length(&limits::LOOP_RIBBON, length);
         }
-        checker.range("wall", "The loop’s wall", self.wall, 0.4..=100.0);
-        checker.range("blend", "The blend", self.blend, 0.0..=100.0);
+        checker.length(&limits::LOOP_WALL, self.wall);
+        checker.length(&limits::LOOP_BLEND, self.blend);
         if let Some(own) = self.own {
-            let what = "The loop’s thickness";
-            checker.range("own.thickness", what, own.thickness, 0.2..=100.0);
+            checker.length(&limits::LOOP_THICKNESS, own.thickness);
             own.edges.check("own.edges", checker);
         }
+    }
+
+    fn relief(&self) -> Option<Relief> {
+        None
+    }
+
+    fn colour(&self) -> Option<(&'static str, Option<&str>)> {
+        Some(("colour", self.colour.as_deref()))
+    }
+
+    fn lose_colour(&mut self) {
+        self.colour = None;
+    }
+
+    fn copies(&self) -> u32 {
+        1
+    }
+
+    fn nudge(&mut self, mm: f64) {
+        /// Far enough for a customary loop to stand beside its copy.
+        const ASIDE_DEGREES: f64 = 30.0;
+        match &mut self.at {
+            LoopPlace::Angle(angle) => *angle = (*angle + ASIDE_DEGREES + 180.0) % 360.0 - 180.0,
+            LoopPlace::Point(place) => place.across.nudge(mm),
+        }
+    }
+
+    fn main_fields(&self) -> Vec<(&'static str, &'static str)> {
+        vec![("inside", "Loop, hole across")]
     }
 }

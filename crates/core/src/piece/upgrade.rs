@@ -1,7 +1,7 @@
 //! Bringing documents of earlier versions up to the present one.
 
-use super::{Layering, PLAIN_FILE_NAME};
-use crate::colour::shipped_palette;
+use super::{Component, Layering, PLAIN_FILE_NAME};
+use crate::filament::shipped_palette;
 use serde_json::{Value, json};
 
 /// Brings a document of version 1 to version 2: one corner radius becomes four rounded corners,
@@ -131,6 +131,68 @@ pub(super) fn from_version_4(mut document: Value) -> Value {
     document
 }
 
+/// Brings a document of version 5 to version 6: components get ids and names, what every element has
+/// stands beside its kind, sides become faces and faces typefaces, and the short form says in which
+/// component its fields are.
+pub(super) fn from_version_5(mut document: Value) -> Value {
+    document["kalotype"] = json!(6);
+    let components = document["components"].as_array_mut();
+    for (i, component) in components.into_iter().flatten().enumerate() {
+        let Some(component) = component.as_object_mut() else { continue };
+        component.insert("id".to_owned(), json!(format!("component-{}", i + 1)));
+        component.insert("name".to_owned(), json!(""));
+        let elements = component.get_mut("elements").and_then(Value::as_array_mut);
+        for element in elements.into_iter().flatten() {
+            if let Some(with_head) = with_head(element) {
+                *element = with_head;
+            }
+        }
+    }
+    let fronted = document["fronted"].as_array_mut();
+    for field in fronted.into_iter().flatten().filter_map(Value::as_object_mut) {
+        let target = match field.get("target").and_then(Value::as_str) {
+            Some("piece") | None => continue,
+            Some("component") => Component::FIRST.to_owned(),
+            Some(other) => format!("{}/{other}", Component::FIRST),
+        };
+        field.insert("target".to_owned(), json!(target));
+        if let Some(name) = field.get("field").and_then(Value::as_str) {
+            let last = name.rsplit('.').next();
+            let renamed = match last {
+                Some("face") => name.trim_end_matches("face").to_owned() + "typeface",
+                Some("side") if name == "side" => "face".to_owned(),
+                _ => name.to_owned(),
+            };
+            field.insert("field".to_owned(), json!(renamed));
+        }
+    }
+    document
+}
+
+/// An element of version 5, an object of one key, as one of version 6.
+fn with_head(element: &mut Value) -> Option<Value> {
+    let (kind, fields) = element.as_object_mut()?.iter_mut().next()?;
+    let own = fields.as_object_mut()?;
+    let id = own.remove("id")?;
+    let locked = own.remove("locked").unwrap_or(json!(false));
+    let face = own.remove("side").unwrap_or(json!("front"));
+    if kind == "lettering" {
+        let lines = own.get_mut("lines").and_then(Value::as_array_mut);
+        for line in lines.into_iter().flatten().filter_map(Value::as_object_mut) {
+            renamed(line, "face", "typeface");
+        }
+        renamed(own, "face", "typeface");
+    }
+    let kind = json!({ kind: fields.take() });
+    Some(json!({ "id": id, "locked": locked, "face": face, "kind": kind }))
+}
+
+fn renamed(fields: &mut serde_json::Map<String, Value>, from: &str, to: &str) {
+    if let Some(value) = fields.remove(from) {
+        fields.insert(to.to_owned(), value);
+    }
+}
+
 /// One line of words of a letter height becomes lines of a size, plainly set.
 fn upgrade_lettering(fields: &mut serde_json::Map<String, Value>) {
     if let Some(words) = fields.remove("words") {
@@ -173,9 +235,14 @@ fn square_edges() -> Value {
 #[cfg(test)]
 mod tests {
     use crate::piece::{
-        Corner, Element, FieldShape, HoleShape, LetterSize, LoopPlace, Outline, Relief, Side, read,
+        Corner, FaceName, FieldShape, HoleShape, Kind, LetterSize, LoopPlace, Outline, Piece,
+        Relief, read,
     };
     use crate::units::Length;
+
+    fn kind(piece: &Piece, id: &str) -> Kind {
+        piece.first().element(id).unwrap().kind.clone()
+    }
 
     /// A file as version 1 wrote it.
     const VERSION_1: &str = r#"{
@@ -196,11 +263,9 @@ mod tests {
     #[test]
     fn a_file_of_version_1_is_read_as_what_it_was() {
         let piece = read(VERSION_1.as_bytes()).unwrap();
-        let Outline::Rectangle(corners) = &piece.component().plate().unwrap().outline else {
-            panic!()
-        };
+        let Outline::Rectangle(corners) = &piece.first().plate().unwrap().outline else { panic!() };
         assert_eq!(corners.bottom_left, Corner::Round(Length::mm(4.0)));
-        let Some(Element::Hole(hole)) = piece.element("hole-1") else { panic!() };
+        let Kind::Hole(hole) = kind(&piece, "hole-1") else { panic!() };
         assert_eq!((hole.shape, hole.depth), (HoleShape::Round, None));
         assert!(piece.problems().is_empty());
         // What is new in version 2 is still unknown to version 1.
@@ -232,17 +297,19 @@ mod tests {
     #[test]
     fn a_file_of_version_2_is_read_as_what_it_was() {
         let piece = read(VERSION_2.as_bytes()).unwrap();
-        let Some(Element::Rim(rim)) = piece.element("rim-1") else { panic!() };
-        assert_eq!((rim.relief, rim.side, rim.locked), (Relief::raised(1.0), Side::Front, false));
-        let Some(Element::Recess(recess)) = piece.element("recess-1") else { panic!() };
+        let Kind::Rim(rim) = kind(&piece, "rim-1") else { panic!() };
+        assert_eq!(rim.relief, Relief::raised(1.0));
+        let head = piece.first().element("rim-1").unwrap();
+        assert_eq!((head.face, head.locked), (FaceName::Front, false));
+        let Kind::Recess(recess) = kind(&piece, "recess-1") else { panic!() };
         assert_eq!(recess.shape, FieldShape::Inset(Length::mm(2.0)));
-        let Some(Element::Loop(ring)) = piece.element("loop-1") else { panic!() };
+        let Kind::Loop(ring) = kind(&piece, "loop-1") else { panic!() };
         assert_eq!((ring.at, ring.own), (LoopPlace::Angle(90.0), None));
-        let Some(Element::Lettering(words)) = piece.element("lettering-1") else { panic!() };
+        let Kind::Lettering(words) = kind(&piece, "lettering-1") else { panic!() };
         assert_eq!(words.relief, Relief::recessed(1.5));
         assert_eq!((words.words().as_str(), words.lines.len()), ("Ω", 1));
         assert_eq!(words.size, LetterSize::Height(Length::mm(8.0)));
-        let Some(Element::Emblem(star)) = piece.element("emblem-1") else { panic!() };
+        let Kind::Emblem(star) = kind(&piece, "emblem-1") else { panic!() };
         assert_eq!(star.relief, Relief::Raised(crate::piece::Height::LevelWithRim));
     }
 }

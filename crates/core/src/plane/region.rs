@@ -10,7 +10,7 @@ use kurbo::{BezPath, PathEl};
 ///
 /// Outer contours run counter-clockwise, holes clockwise; contours do not cross. What a contour
 /// encloses counts by the even-odd rule, which for such contours is the same as non-zero.
-#[derive(Debug, Clone, Default, PartialEq)]
+#[derive(Debug, Clone, Default, PartialEq, Eq, Hash)]
 pub struct Region {
     contours: Vec<Vec<GridPoint>>,
 }

@@ -2,24 +2,24 @@
 
 use super::depth::LEAST_FLOOR_MM;
 use super::{Finding, Job, Weight};
-use crate::build::Placed;
-use crate::piece::{ElementKind, Side};
+use crate::evaluate::Placed;
+use crate::piece::{ElementKind, FaceName};
 use crate::solid::Act;
 
 /// Less than this is rounding.
 const NOTICEABLE_MM2: f64 = 0.01;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    let sunk_into = |side: Side| {
+    let sunk_into = |side: FaceName| {
         let is_sunk = move |placed: &&Placed| {
             let cuts = placed.act == Act::Cuts && placed.kind != ElementKind::Loop;
-            cuts && !placed.through && placed.side == side
+            cuts && !placed.through && placed.face == side
         };
         job.layout.elements.iter().filter(is_sunk)
     };
     let mut findings = Vec::new();
-    for back in sunk_into(Side::Back) {
-        for front in sunk_into(Side::Front) {
+    for back in sunk_into(FaceName::Back) {
+        for front in sunk_into(FaceName::Front) {
             let between = front.bottom - back.top;
             if between >= LEAST_FLOOR_MM - 1e-9 || !front.frame.overlaps(&back.frame) {
                 continue;
@@ -42,7 +42,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 );
                 (Weight::Look, message)
             };
-            let finding = Finding::new("back-to-back", weight, &back.id, message);
+            let finding = job.finding("back-to-back", weight, &back.id, message);
             findings.push(finding.at(shared.bounds().unwrap_or(back.frame)));
         }
     }

@@ -1,6 +1,5 @@
 //! Words along a circle that meet themselves.
 
-use super::finding::set;
 use super::{Finding, Job, Weight};
 use crate::piece::{Course, LetterSize};
 use serde_json::json;
@@ -21,7 +20,8 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             "The words take {span:.0}° of the circle and run into themselves. Make the letters \
              smaller, the circle larger, or the words fewer."
         );
-        let finding = Finding::new("circle-full", Weight::Wrong, &lettering.id, message)
+        let finding = job
+            .finding("circle-full", Weight::Wrong, &placed.id, message)
             .field("course.circle.radius")
             .at(placed.frame);
         let ratio = (360.0 - 2.0 * LEAST_GAP_DEGREES) / span;
@@ -29,7 +29,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         findings.push(match lettering.size {
             LetterSize::Height(_) if fitting >= 1.0 => finding.remedy(
                 format!("Make the letters {}", job.shown(fitting)),
-                vec![set(&lettering.id, "size", json!({ "height": fitting }))],
+                vec![job.set(&placed.id, "size", json!({ "height": fitting }))],
             ),
             _ => finding,
         });

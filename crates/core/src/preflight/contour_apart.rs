@@ -1,9 +1,8 @@
 //! A contour blank that falls into several pieces.
 
-use super::finding::set;
 use super::{Finding, Job, Weight};
-use crate::build::contour;
-use crate::piece::{Contour, Outline, Side};
+use crate::evaluate::contour;
+use crate::piece::{Contour, FaceName, Outline};
 use crate::plane::{Region, Tolerance};
 use crate::units::Length;
 
@@ -11,28 +10,28 @@ use crate::units::Length;
 const LARGEST_OFFSET_MM: f64 = 25.0;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    let Some(Outline::Contour(asked)) = job.piece.component().outline() else {
+    let Some(Outline::Contour(asked)) = job.component.outline() else {
         return Vec::new();
     };
     // Loops join nothing: what they stand on must hold together by itself.
-    let pieces = job.layout.plate.base.parts().len();
+    let pieces = job.layout.blank.base.parts().len();
     if pieces < 2 {
         return Vec::new();
     }
-    let on_front = job.figures().filter(|figure| figure.placed.side == Side::Front);
+    let on_front = job.figures().filter(|figure| figure.placed.face == FaceName::Front);
     let figures = Region::gather(on_front.map(|figure| figure.placed.region.clone()).collect());
     let message = format!("The contour falls into {pieces} pieces.");
     let finding = match joining_offset(&figures, asked) {
         Some(offset) => {
             let message = format!("{message} An offset of {} would join them.", job.shown(offset));
-            Finding::new("contour-apart", Weight::Wrong, "blank", message).remedy(
+            job.of_blank("contour-apart", Weight::Wrong, message).remedy(
                 format!("Set it to {}", job.shown(offset)),
-                vec![set("blank", "outline.contour.offset", offset)],
+                vec![job.set_blank("outline.contour.offset", offset)],
             )
         }
         None => {
             let message = format!("{message} Bring what is on it closer together.");
-            Finding::new("contour-apart", Weight::Wrong, "blank", message)
+            job.of_blank("contour-apart", Weight::Wrong, message)
         }
     };
     vec![finding.field("outline.contour.offset")]

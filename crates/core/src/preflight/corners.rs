@@ -1,13 +1,12 @@
 //! Corners larger than there is room for.
 
-use super::finding::set;
 use super::{Finding, Job, Weight};
 use crate::piece::{Corner, Outline};
 use crate::units::Length;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    let component = job.piece.component();
-    let largest = component.shorter_side() / 2.0;
+    let component = job.component;
+    let largest = job.shorter_side() / 2.0;
     let Some(Outline::Rectangle(corners)) = component.outline() else { return Vec::new() };
     let too_large: Vec<(&str, Corner)> =
         corners.named().into_iter().filter(|(_, corner)| corner.size() > largest).collect();
@@ -27,10 +26,11 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         .iter()
         .map(|&(name, corner)| {
             let value = serde_json::to_value(fitting(corner)).unwrap_or_default();
-            set("blank", &format!("outline.rectangle.{name}"), value)
+            job.set_blank(&format!("outline.rectangle.{name}"), value)
         })
         .collect();
-    let finding = Finding::new("corner-size", Weight::Look, "blank", message)
+    let finding = job
+        .of_blank("corner-size", Weight::Look, message)
         .field(format!("outline.rectangle.{first}.{}", treatment(corner)))
         .remedy(format!("Set it to {}", job.shown(largest)), edits);
     vec![finding]

@@ -1,8 +1,7 @@
 //! What is sunk so deep that it leaves no floor, or hardly any.
 
-use super::finding::set;
 use super::{Finding, Job, Weight};
-use crate::piece::{ElementKind, Relief, Side};
+use crate::piece::{ElementKind, FaceName, Relief};
 use serde_json::json;
 
 /// Two layers of 0.2 mm: less shows through and breaks (common practice, no source).
@@ -17,7 +16,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         let ground = placed.ground;
         let floor = depth.floor(ground);
         // A mesh may be hollow below its face.
-        let below = job.layout.stock.as_ref().filter(|_| placed.side == Side::Front);
+        let below = job.layout.stock.as_ref().filter(|_| placed.face == FaceName::Front);
         let below = below.map_or(ground, |stock| {
             stock.material_under(&placed.region) - (stock.thickness - ground)
         });
@@ -45,8 +44,9 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             None => json!({ "fraction": 0.5 }),
             Some(_) => json!({ "by": (below * 50.0).floor() / 100.0 }),
         };
-        let half = set(&placed.id, field, half);
-        let finding = Finding::new(code, weight, &placed.id, message)
+        let half = job.set(&placed.id, field, half);
+        let finding = job
+            .finding(code, weight, &placed.id, message)
             .field(format!("{field}.{}", depth.word()))
             .at(placed.frame)
             .remedy("Sink it half the thickness", vec![half]);

@@ -1,9 +1,8 @@
 //! Lettering and emblems that run over the edge of the plate.
 
-use super::finding::set;
 use super::{Figure, Finding, Job, Weight};
-use crate::build::height_to_fit;
-use crate::piece::{Height, Relief, Side};
+use crate::evaluate::height_to_fit;
+use crate::piece::{FaceName, Height, Relief};
 use crate::plane::Rect;
 use serde_json::json;
 
@@ -11,7 +10,7 @@ use serde_json::json;
 const NOTICEABLE_MM2: f64 = 0.01;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    let plate = &job.layout.plate;
+    let plate = &job.layout.blank;
     let foot = job.layout.stock.as_ref().map(|stock| &stock.foot);
     let mut findings = Vec::new();
     for figure in job.figures() {
@@ -20,11 +19,11 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         if matches!(figure.relief, Relief::Raised(Height::FromFoot(_))) {
             continue;
         }
-        if job.layout.clear_of(figure.placed.side).is_some_and(|clear| clear.contains(&ink)) {
+        if job.layout.clear_of(figure.placed.face).is_some_and(|clear| clear.contains(&ink)) {
             continue;
         }
-        let beyond = match (figure.placed.side, foot) {
-            (Side::Back, Some(foot)) => figure.placed.region.difference(foot),
+        let beyond = match (figure.placed.face, foot) {
+            (FaceName::Back, Some(foot)) => figure.placed.region.difference(foot),
             _ => figure.placed.region.difference(&plate.outline),
         };
         if beyond.area() < NOTICEABLE_MM2 {
@@ -45,13 +44,14 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             format!("over the outline of the {}", job.face())
         };
         let message = format!("The {noun} runs {where_}. Make it smaller or move it in.");
-        let finding = Finding::new("over-edge", Weight::Wrong, &figure.placed.id, message)
+        let finding = job
+            .finding("over-edge", Weight::Wrong, &figure.placed.id, message)
             .field(figure.size_field)
             .at(beyond.bounds().unwrap_or(ink));
         let spans_opening = overhang <= 0.0 && matches!(figure.relief, Relief::Raised(_));
         findings.push(if spans_opening {
             let tall = json!({ "raised": { "from-foot": figure.placed.top } });
-            let edits = vec![set(&figure.placed.id, "relief", tall)];
+            let edits = vec![job.set(&figure.placed.id, "relief", tall)];
             finding.remedy("Stand it on the bed", edits)
         } else {
             with_fit(job, finding, figure, ink)
@@ -63,13 +63,13 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
 /// Offers to bring a figure into the clear area, where that leaves it legible.
 pub(super) fn with_fit(job: &Job<'_>, finding: Finding, figure: Figure<'_>, ink: Rect) -> Finding {
     const SMALLEST_MM: f64 = 2.0;
-    let Some(clear) = job.layout.clear_of(figure.placed.side) else { return finding };
+    let Some(clear) = job.layout.clear_of(figure.placed.face) else { return finding };
     let id = &figure.placed.id;
     if figure.is_repeated {
         return finding;
     }
     let fitted = match figure.lettering {
-        Some(lettering) => height_to_fit(job.piece, lettering, clear),
+        Some(lettering) => height_to_fit(job.piece, lettering, clear, job.workshop),
         None => {
             let ratio = (clear.width() / ink.width()).min(clear.height() / ink.height());
             Some(figure.size * ratio)
@@ -77,7 +77,8 @@ pub(super) fn with_fit(job: &Job<'_>, finding: Finding, figure: Figure<'_>, ink:
     };
     let Some(fitted) = fitted.map(|size| (size * 20.0).floor() / 20.0) else { return finding };
     let centred = json!({ "from": "clear", "distance": 0.0 });
-    let mut edits = vec![set(id, "place.across", centred.clone()), set(id, "place.up", centred)];
+    let mut edits =
+        vec![job.set(id, "place.across", centred.clone()), job.set(id, "place.up", centred)];
     if fitted >= figure.size {
         return finding.remedy("Move it into the clear area", edits);
     }
@@ -85,8 +86,8 @@ pub(super) fn with_fit(job: &Job<'_>, finding: Finding, figure: Figure<'_>, ink:
         return finding;
     }
     match figure.lettering {
-        Some(_) => edits.push(set(id, "size", json!({ "height": fitted }))),
-        None => edits.push(set(id, "width", fitted)),
+        Some(_) => edits.push(job.set(id, "size", json!({ "height": fitted }))),
+        None => edits.push(job.set(id, "width", fitted)),
     }
     let size = if figure.lettering.is_some() { "letters" } else { "width" };
     finding.remedy(format!("Fit it in, {size} {}", job.shown(fitted)), edits)

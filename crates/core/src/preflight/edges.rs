@@ -1,12 +1,13 @@
 //! Edges that had to be made smaller than asked.
 
 use super::{Finding, Job, Weight};
+use crate::piece::Address;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let elements =
-        job.layout.elements.iter().map(|p| (p.id.as_str(), p.reduced_edge, Some(p.frame)));
-    let plate = ("blank", job.layout.plate.reduced_edge, None);
-    let all = std::iter::once(plate).chain(elements);
+        job.layout.elements.iter().map(|p| (job.address(&p.id), p.reduced_edge, Some(p.frame)));
+    let blank = (job.component.blank_address(), job.layout.blank.reduced_edge, None);
+    let all = std::iter::once(blank).chain(elements);
     all.filter_map(|(target, reduced, place)| {
         let reduced = reduced?;
         let message = if reduced < 0.005 {
@@ -19,9 +20,10 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 job.shown(2.0 * reduced)
             )
         };
+        let field = if matches!(target, Address::Blank(_)) { "edges" } else { "edge" };
         let mut finding = Finding::new("edge-reduced", Weight::Look, target, message);
         finding.place = place;
-        Some(finding.field(if target == "blank" { "edges" } else { "edge" }))
+        Some(finding.field(field))
     })
     .collect()
 }

@@ -2,37 +2,37 @@
 
 use super::edge::with_fit;
 use super::{Finding, Job, Weight};
-use crate::piece::{Element, ElementKind, FieldShape, Relief};
+use crate::piece::{ElementKind, FieldShape, Kind, Relief};
 
 /// Less than this is rounding.
 const NOTICEABLE_MM2: f64 = 0.01;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    let rect = job.layout.plate.rect;
+    let rect = job.layout.blank.rect;
     let shorter = rect.width().min(rect.height());
     let mut findings = Vec::new();
     for (element, placed) in job.pairs() {
         let room = job.shown(shorter / 2.0);
-        let finding = match element {
-            Element::Rim(_) if placed.region.is_empty() => {
+        let finding = match &element.kind {
+            Kind::Rim(_) if placed.region.is_empty() => {
                 let message = format!(
                     "There is no room for the rim: only {room} from the edge to the middle."
                 );
-                Finding::new("rim-vanishes", Weight::Wrong, &placed.id, message).field("inset")
+                job.finding("rim-vanishes", Weight::Wrong, &placed.id, message).field("inset")
             }
-            Element::Rim(rim) if rim.inset.as_mm() + rim.width.as_mm() >= shorter / 2.0 => {
+            Kind::Rim(rim) if rim.inset.as_mm() + rim.width.as_mm() >= shorter / 2.0 => {
                 let message = format!(
                     "The rim covers the whole face: there are only {room} from the edge to the middle."
                 );
-                Finding::new("rim-vanishes", Weight::Look, &placed.id, message).field("width")
+                job.finding("rim-vanishes", Weight::Look, &placed.id, message).field("width")
             }
-            Element::Recess(recess)
+            Kind::Recess(recess)
                 if placed.region.is_empty() && matches!(recess.shape, FieldShape::Inset(_)) =>
             {
                 let message = format!(
                     "Nothing is left of the field: only {room} from the edge to the middle."
                 );
-                Finding::new("recess-vanishes", Weight::Wrong, &placed.id, message)
+                job.finding("recess-vanishes", Weight::Wrong, &placed.id, message)
                     .field("shape.inset")
             }
             _ => continue,
@@ -42,11 +42,11 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let rims = job.layout.elements.iter().filter(|placed| placed.kind == ElementKind::Rim);
     for rim in rims {
         let on_same_side = job.figures().filter(|figure| {
-            figure.placed.side == rim.side && !matches!(figure.relief, Relief::Through)
+            figure.placed.face == rim.face && !matches!(figure.relief, Relief::Through)
         });
         for figure in on_same_side {
             let Some(ink) = figure.placed.region.bounds() else { continue };
-            if job.layout.clear_of(figure.placed.side).is_some_and(|clear| clear.contains(&ink)) {
+            if job.layout.clear_of(figure.placed.face).is_some_and(|clear| clear.contains(&ink)) {
                 continue;
             }
             let shared = figure.placed.region.intersection(&rim.region);
@@ -54,7 +54,8 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 continue;
             }
             let message = format!("The {} runs onto the rim.", figure.noun);
-            let finding = Finding::new("onto-rim", Weight::Look, &figure.placed.id, message)
+            let finding = job
+                .finding("onto-rim", Weight::Look, &figure.placed.id, message)
                 .field(figure.size_field)
                 .at(shared.bounds().unwrap_or(ink));
             findings.push(with_fit(job, finding, figure, ink));

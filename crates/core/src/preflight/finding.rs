@@ -1,4 +1,4 @@
-use crate::piece::Edit;
+use crate::piece::{Address, Edit};
 use crate::plane::Rect;
 use serde::Serialize;
 
@@ -21,8 +21,8 @@ pub struct Finding {
     pub code: &'static str,
     /// How much it matters.
     pub weight: Weight,
-    /// "piece", "blank" or the id of the element concerned.
-    pub target: String,
+    /// What it concerns.
+    pub target: Address,
     /// The field that would change it, as in an [`Edit`]; empty where there is none.
     pub field: String,
     /// What is wrong and how to mend it.
@@ -43,16 +43,13 @@ pub struct Remedy {
 }
 
 impl Finding {
-    pub(super) fn new(code: &'static str, weight: Weight, target: &str, message: String) -> Self {
-        Finding {
-            code,
-            weight,
-            target: target.to_owned(),
-            field: String::new(),
-            message,
-            place: None,
-            remedy: None,
-        }
+    pub(super) fn new(
+        code: &'static str,
+        weight: Weight,
+        target: Address,
+        message: String,
+    ) -> Self {
+        Finding { code, weight, target, field: String::new(), message, place: None, remedy: None }
     }
 
     pub(super) fn field(mut self, field: impl Into<String>) -> Self {
@@ -72,18 +69,13 @@ impl Finding {
 
     /// Whether an edit of this field must be refused: a value just typed that cannot be carried
     /// out is better said at the field than built as something else.
-    pub fn refuses(&self, target: &str, field: &str) -> bool {
+    pub fn refuses(&self, target: &Address, field: &str) -> bool {
         let conflict = matches!(
             self.code,
             "corner-size" | "too-deep" | "hole-too-large" | "rim-vanishes" | "recess-vanishes"
         );
         // An edit may replace a whole of which the field is a part.
         let is_edited = self.field.starts_with(field) && !field.is_empty();
-        self.weight == Weight::Stop || (conflict && self.target == target && is_edited)
+        self.weight == Weight::Stop || (conflict && self.target == *target && is_edited)
     }
-}
-
-/// The edit that puts a value into a field.
-pub(super) fn set(target: &str, field: &str, value: impl Into<serde_json::Value>) -> Edit {
-    Edit::Set { target: target.to_owned(), field: field.to_owned(), value: value.into() }
 }

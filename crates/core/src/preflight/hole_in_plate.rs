@@ -1,8 +1,7 @@
 //! A hole that does not sit well in the plate.
 
-use super::finding::set;
 use super::{Finding, Job, Weight};
-use crate::piece::{HoleShape, Repeat, Side};
+use crate::piece::{FaceName, HoleShape, Repeat};
 use crate::plane::{Rect, Region, Tolerance};
 use serde_json::json;
 
@@ -10,7 +9,7 @@ use serde_json::json;
 const LEAST_LAND_MM: f64 = 1.0;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    let plate = &job.layout.plate;
+    let plate = &job.layout.blank;
     let mut findings = Vec::new();
     for (hole, placed) in job.holes() {
         let diameter = hole.diameter.as_mm();
@@ -22,7 +21,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 job.face(),
                 job.shown(shorter)
             );
-            let finding = Finding::new("hole-too-large", Weight::Wrong, &hole.id, message);
+            let finding = job.finding("hole-too-large", Weight::Wrong, &placed.id, message);
             findings.push(finding.field("diameter").at(placed.frame));
             continue;
         }
@@ -42,11 +41,12 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 format!("Only {} is left between the hole and the edge.", job.shown(land));
             (Weight::Look, message)
         };
-        let mut finding = Finding::new("hole-near-edge", weight, &hole.id, message)
+        let mut finding = job
+            .finding("hole-near-edge", weight, &placed.id, message)
             .field("place.across.distance")
             .at(placed.frame);
         let is_round = hole.shape == HoleShape::Round && hole.repeat == Repeat::Once;
-        let seen_from = if hole.side == Side::Back { -1.0 } else { 1.0 };
+        let seen_from = if placed.face == FaceName::Back { -1.0 } else { 1.0 };
         if let Some((x, y)) = nearest_good_centre(placed.frame, &plate.outline).filter(|_| is_round)
         {
             let x = seen_from * x;
@@ -54,7 +54,10 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             let from_right = json!({ "from": "right", "distance": round(plate.rect.x1 - x) });
             let up = json!({ "from": "centre", "distance": round(y) });
             let across = if x <= 0.0 { from_left } else { from_right };
-            let edits = vec![set(&hole.id, "place.across", across), set(&hole.id, "place.up", up)];
+            let edits = vec![
+                job.set(&placed.id, "place.across", across),
+                job.set(&placed.id, "place.up", up),
+            ];
             finding = finding.remedy(format!("Leave {} of land", job.shown(LEAST_LAND_MM)), edits);
         }
         findings.push(finding);

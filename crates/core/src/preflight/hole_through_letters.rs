@@ -12,11 +12,11 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     for figure in job.figures() {
         let (letters, noun) = (figure.placed, figure.noun);
         for (asked, hole) in job.holes() {
-            if hole.side != letters.side && !hole.through {
+            if hole.face != letters.face && !hole.through {
                 continue;
             }
             // A countersink takes more of the face than the hole itself.
-            let same_side = hole.side == letters.side;
+            let same_side = hole.face == letters.face;
             let edge = if same_side { asked.edges.top } else { asked.edges.bottom };
             let sunk = hole.region.offset(edge.size(), crate::plane::Tolerance::Draft);
             let frame = hole.frame.grown(edge.size());
@@ -38,8 +38,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 let message = format!("The hole runs through the {noun}. Move one of them.");
                 (Weight::Wrong, shared.bounds().unwrap_or(frame), message)
             };
-            let finding =
-                Finding::new("hole-meets-letters", weight, &letters.id, message).at(place);
+            let finding = job.finding("hole-meets-letters", weight, &letters.id, message).at(place);
             findings.push(with_fit(job, finding, figure, ink));
         }
     }

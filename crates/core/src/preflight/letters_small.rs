@@ -1,6 +1,5 @@
 //! Letters too small to print well.
 
-use super::finding::set;
 use super::{Finding, Job, Weight};
 use crate::piece::{LetterSize, Relief};
 use serde_json::json;
@@ -23,13 +22,13 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             job.shown(height)
         );
         let finding =
-            Finding::new("letters-small", Weight::Look, &lettering.id, message).at(placed.frame);
+            job.finding("letters-small", Weight::Look, &placed.id, message).at(placed.frame);
         findings.push(match lettering.size {
             LetterSize::Height(_) => {
                 let enough = json!({ "height": LEAST_HEIGHT_MM / smallest });
                 finding
                     .field("size.height")
-                    .remedy(format!("Make them {least}"), vec![set(&lettering.id, "size", enough)])
+                    .remedy(format!("Make them {least}"), vec![job.set(&placed.id, "size", enough)])
             }
             LetterSize::Box(_) | LetterSize::ClearArea => finding.field("size"),
         });

@@ -26,43 +26,47 @@ mod unseen;
 mod words_missing;
 
 pub use finding::{Finding, Remedy, Weight};
-pub(crate) use stops::{mesh_missing, not_buildable, nothing_left, out_of_reach};
 
-use crate::build::{Layout, Placed};
-use crate::piece::{Element, Hole, LetterSize, Lettering, Piece, Relief, Repeat};
+use crate::evaluate::{Evaluation, Layout, Made, Placed};
+use crate::piece::{
+    Address, Component, Edit, Element, Hole, Kind, LetterSize, Lettering, Piece, Relief, Repeat,
+};
 use crate::units::{Length, format_length};
+use crate::workshop::Workshop;
+use serde_json::Value;
 
-/// What a check looks at.
+/// What a check looks at: a component as it was asked for, and as it was made.
 struct Job<'a> {
     piece: &'a Piece,
+    component: &'a Component,
+    made: &'a Made,
     layout: &'a Layout,
-    parts: usize,
-    partings: usize,
+    workshop: &'a Workshop<'a>,
 }
 
 impl Job<'_> {
     fn pairs(&self) -> impl Iterator<Item = (&Element, &Placed)> {
-        self.piece.component().elements.iter().zip(&self.layout.elements)
+        self.component.elements.iter().zip(&self.layout.elements)
     }
 
     fn lettering(&self) -> impl Iterator<Item = (&Lettering, &Placed)> {
-        self.pairs().filter_map(|(element, placed)| match element {
-            Element::Lettering(lettering) => Some((lettering, placed)),
+        self.pairs().filter_map(|(element, placed)| match &element.kind {
+            Kind::Lettering(lettering) => Some((lettering, placed)),
             _ => None,
         })
     }
 
     fn holes(&self) -> impl Iterator<Item = (&Hole, &Placed)> {
-        self.pairs().filter_map(|(element, placed)| match element {
-            Element::Hole(hole) => Some((hole, placed)),
+        self.pairs().filter_map(|(element, placed)| match &element.kind {
+            Kind::Hole(hole) => Some((hole, placed)),
             _ => None,
         })
     }
 
     /// What is put on the face in relief: lettering and emblems.
     fn figures(&self) -> impl Iterator<Item = Figure<'_>> {
-        self.pairs().filter_map(|(element, placed)| match element {
-            Element::Lettering(one) => Some(Figure {
+        self.pairs().filter_map(|(element, placed)| match &element.kind {
+            Kind::Lettering(one) => Some(Figure {
                 noun: "lettering",
                 size: placed.drawn.letter_height,
                 size_field: match one.size {
@@ -74,7 +78,7 @@ impl Job<'_> {
                 is_repeated: one.repeat != Repeat::Once,
                 placed,
             }),
-            Element::Emblem(one) => Some(Figure {
+            Kind::Emblem(one) => Some(Figure {
                 noun: "emblem",
                 lettering: None,
                 size: one.width.as_mm(),
@@ -87,9 +91,20 @@ impl Job<'_> {
         })
     }
 
+    /// Whether the piece has no other component.
+    fn is_only(&self) -> bool {
+        self.piece.components.len() == 1
+    }
+
     /// What the component starts from: "plate" or "mesh".
     fn blank(&self) -> &'static str {
-        self.piece.component().blank.word()
+        self.component.blank.word()
+    }
+
+    /// The smaller side of the face that is worked on, in mm.
+    fn shorter_side(&self) -> f64 {
+        let guide = self.layout.blank.guide;
+        guide.width().min(guide.height())
     }
 
     /// What things must not run over: the plate, or the worked face of a mesh.
@@ -98,6 +113,37 @@ impl Job<'_> {
             Some(_) => "face",
             None => "plate",
         }
+    }
+
+    /// The address of an element.
+    fn address(&self, element: &str) -> Address {
+        self.component.element_address(element)
+    }
+
+    /// A finding that concerns an element.
+    fn finding(
+        &self,
+        code: &'static str,
+        weight: Weight,
+        element: &str,
+        message: String,
+    ) -> Finding {
+        Finding::new(code, weight, self.address(element), message)
+    }
+
+    /// A finding that concerns the blank.
+    fn of_blank(&self, code: &'static str, weight: Weight, message: String) -> Finding {
+        Finding::new(code, weight, self.component.blank_address(), message)
+    }
+
+    /// The edit that puts a value into a field of an element.
+    fn set(&self, element: &str, field: &str, value: impl Into<Value>) -> Edit {
+        Edit::set(&self.address(element), field, value)
+    }
+
+    /// The edit that puts a value into a field of the blank.
+    fn set_blank(&self, field: &str, value: impl Into<Value>) -> Edit {
+        Edit::set(&self.component.blank_address(), field, value)
     }
 
     /// A length as the piece shows lengths.
@@ -123,9 +169,9 @@ struct Figure<'a> {
     placed: &'a Placed,
 }
 
-/// Runs every check. `parts` is the number of loose parts the solid falls into, `partings` the number
-/// of places where it touched itself along a mere edge.
-pub fn run(piece: &Piece, layout: &Layout, parts: usize, partings: usize) -> Vec<Finding> {
+/// Runs every check on every component; the weightiest findings come first. A component that could not
+/// be made has one finding, which says why.
+pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
     const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 18] = [
         words_missing::check,
         typeface_missing::check,
@@ -146,8 +192,16 @@ pub fn run(piece: &Piece, layout: &Layout, parts: usize, partings: usize) -> Vec
         loose_parts::check,
         mere_edges::check,
     ];
-    let job = Job { piece, layout, parts, partings };
-    CHECKS.iter().flat_map(|check| check(&job)).collect()
+    let mut findings = Vec::new();
+    for (component, made) in piece.components.iter().zip(&evaluation.components) {
+        let job = Job { piece, component, made, layout: &made.layout, workshop };
+        match &made.stop {
+            Some(stop) => findings.push(stops::said(&job, stop)),
+            None => findings.extend(CHECKS.iter().flat_map(|check| check(&job))),
+        }
+    }
+    findings.sort_by_key(|finding| finding.weight);
+    findings
 }
 
 #[cfg(test)]

@@ -1,14 +1,14 @@
 //! Things on the back of a mesh that has no flat back.
 
 use super::{Finding, Job, Weight};
-use crate::piece::Side;
+use crate::piece::FaceName;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let Some(stock) = &job.layout.stock else { return Vec::new() };
     if !stock.foot.is_empty() {
         return Vec::new();
     }
-    let on_back = job.layout.elements.iter().filter(|placed| placed.side == Side::Back);
+    let on_back = job.layout.elements.iter().filter(|placed| placed.face == FaceName::Back);
     on_back
         .map(|placed| {
             let message = format!(
@@ -16,7 +16,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                  Put it on the front, or make a piece of the mesh’s other face.",
                 placed.kind.word()
             );
-            Finding::new("no-back", Weight::Wrong, &placed.id, message).field("side")
+            job.finding("no-back", Weight::Wrong, &placed.id, message).field("face")
         })
         .collect()
 }

@@ -1,34 +1,28 @@
-use crate::build::evaluate;
-use crate::piece::{Edit, ElementKind, Piece, apply};
+use crate::piece::{Edit, ElementKind, Piece};
 use crate::plane::Tolerance;
-use crate::preflight::Weight;
-use crate::units::Unit;
-use serde_json::{Value, json};
-
-fn set(target: &str, field: &str, value: Value) -> Edit {
-    Edit::Set { target: target.into(), field: field.into(), value }
-}
+use crate::preflight::{Finding, Weight};
+use crate::testing::{add, address, edited, fresh, set, worked};
+use serde_json::json;
 
 /// A fob with a hole at its left end and a name, changed by these edits.
 fn fob(edits: &[Edit]) -> Piece {
-    let piece = Piece::new("Tide watch", Unit::Millimetre);
-    let add = [ElementKind::Hole, ElementKind::Lettering].map(Edit::add);
-    let piece = apply(&piece, &add).unwrap().piece;
-    apply(&piece, edits).unwrap().piece
+    edited(&fresh(&[ElementKind::Hole, ElementKind::Lettering]), edits)
+}
+
+fn findings(piece: &Piece) -> Vec<Finding> {
+    worked(piece, Tolerance::Draft).findings
 }
 
 fn codes(piece: &Piece) -> Vec<(&'static str, Weight)> {
-    let found = evaluate(piece, Tolerance::Draft).findings;
-    found.into_iter().map(|finding| (finding.code, finding.weight)).collect()
+    findings(piece).into_iter().map(|finding| (finding.code, finding.weight)).collect()
 }
 
 #[test]
 fn what_is_added_to_a_new_piece_needs_no_mending() {
     assert_eq!(codes(&fob(&[])), []);
     let tiny = [set("blank", "width", json!(12)), set("blank", "height", json!(6))];
-    let small = apply(&Piece::new("Tag", Unit::Millimetre), &tiny).unwrap().piece;
-    let add = [ElementKind::Hole, ElementKind::Lettering].map(Edit::add);
-    let small = apply(&small, &add).unwrap().piece;
+    let small = edited(&fresh(&[]), &tiny);
+    let small = edited(&small, &[ElementKind::Hole, ElementKind::Lettering].map(add));
     assert!(codes(&small).iter().all(|(_, weight)| *weight == Weight::Look), "{:?}", codes(&small));
 }
 
@@ -42,7 +36,7 @@ fn every_mistake_is_found_at_its_field() {
         (
             vec![
                 set("lettering-1", "lines.0.words", json!("Жук")),
-                set("lettering-1", "face", json!("anton")),
+                set("lettering-1", "typeface", json!("anton")),
             ],
             "letters-missing",
             Wrong,
@@ -90,7 +84,7 @@ fn every_mistake_is_found_at_its_field() {
             "lines",
         ),
     ] {
-        let findings = evaluate(&fob(&edits), Tolerance::Draft).findings;
+        let findings = findings(&fob(&edits));
         let found = findings.iter().find(|finding| finding.code == code);
         let found = found.unwrap_or_else(|| panic!("no {code} in {findings:?}"));
         assert_eq!((found.weight, found.field.as_str()), (weight, field), "{code}");
@@ -105,7 +99,7 @@ fn remedies_mend_what_they_are_offered_for() {
     for edits in [
         vec![
             set("lettering-1", "lines.0.words", json!("Жук")),
-            set("lettering-1", "face", json!("anton")),
+            set("lettering-1", "typeface", json!("anton")),
         ],
         vec![set("lettering-1", "lines.0.words", json!("SOLVEIG ÅSHILD"))],
         vec![set("lettering-1", "place.across", json!({ "from": "left", "distance": 4.0 }))],
@@ -117,9 +111,9 @@ fn remedies_mend_what_they_are_offered_for() {
         vec![set("lettering-1", "size.height", json!(3))],
     ] {
         let piece = fob(&edits);
-        let before = evaluate(&piece, Tolerance::Draft).findings;
+        let before = findings(&piece);
         let remedy = before[0].remedy.as_ref().unwrap_or_else(|| panic!("{before:?}"));
-        let after = codes(&apply(&piece, &remedy.edits).unwrap().piece);
+        let after = codes(&edited(&piece, &remedy.edits));
         assert!(after.iter().all(|(code, _)| *code != before[0].code), "{before:?} then {after:?}");
         mended += 1;
     }
@@ -128,12 +122,9 @@ fn remedies_mend_what_they_are_offered_for() {
 
 #[test]
 fn a_value_that_cannot_be_carried_out_is_refused_only_where_it_was_typed() {
-    let findings = evaluate(
-        &fob(&[set("blank", "outline.rectangle.top_left", json!({ "round": 13 }))]),
-        Tolerance::Draft,
-    )
-    .findings;
-    assert!(findings[0].refuses("blank", "outline.rectangle.top_left.round"));
-    assert!(findings[0].refuses("blank", "outline"));
-    assert!(!findings[0].refuses("blank", "height"));
+    let round = set("blank", "outline.rectangle.top_left", json!({ "round": 13 }));
+    let finding = findings(&fob(&[round])).swap_remove(0);
+    let refuses = |field: &str| finding.refuses(&address("blank"), field);
+    assert!(refuses("outline.rectangle.top_left.round") && refuses("outline"));
+    assert!(!refuses("height"));
 }

@@ -1,20 +1,19 @@
 //! Typefaces that are not on this shelf.
 
-use super::finding::set;
 use super::{Finding, Job, Weight};
-use crate::lettering::{TYPEFACES, typeface};
+use crate::lettering::TYPEFACES;
 use serde_json::Value;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let mut findings = Vec::new();
     for (lettering, placed) in job.lettering() {
         let own = lettering.lines.iter().enumerate().filter_map(|(i, line)| {
-            line.face.as_ref().map(|face| (format!("lines.{i}.face"), face, Value::Null))
+            line.typeface.as_ref().map(|id| (format!("lines.{i}.typeface"), id, Value::Null))
         });
         let first = &TYPEFACES[0];
-        let whole = ("face".to_owned(), &lettering.face, Value::from(first.id.as_ref()));
+        let whole = ("typeface".to_owned(), &lettering.typeface, Value::from(first.id.as_ref()));
         for (field, face, instead) in std::iter::once(whole).chain(own) {
-            if typeface(face).is_some() {
+            if job.workshop.typeface(face).is_some() {
                 continue;
             }
             let message = format!(
@@ -22,11 +21,11 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                  its font file, or choose another.",
                 first.name
             );
-            let finding = Finding::new("typeface-missing", Weight::Wrong, &lettering.id, message);
+            let finding = job.finding("typeface-missing", Weight::Wrong, &placed.id, message);
             findings.push(
                 finding.field(field.clone()).at(placed.frame).remedy(
                     format!("Use {}", first.name),
-                    vec![set(&lettering.id, &field, instead)],
+                    vec![job.set(&placed.id, &field, instead)],
                 ),
             );
         }

@@ -1,7 +1,7 @@
 //! Reliefs that make no difference to the solid, and what stands on the bed by its letters.
 
 use super::{Finding, Job, Weight};
-use crate::piece::{Height, Relief, Side};
+use crate::piece::{FaceName, Height, Relief};
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let mut findings = Vec::new();
@@ -18,7 +18,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 format!("The {what} has no height: the rim is no higher than what it stands on.")
             }
             Relief::Flush(_)
-                if usize::from(placed.colour) == job.layout.plate.face_colour(placed.side) =>
+                if usize::from(placed.colour) == job.layout.blank.face_colour(placed.face) =>
             {
                 format!(
                     "The {what} is flush and of the same colour as the {}: it does not show. Give it another \
@@ -26,13 +26,13 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                     job.blank()
                 )
             }
-            Relief::Raised(_) if placed.side == Side::Back && !placed.prisms.is_empty() => {
+            Relief::Raised(_) if placed.face == FaceName::Back && !placed.prisms.is_empty() => {
                 props.push(placed);
                 continue;
             }
             _ => continue,
         };
-        let finding = Finding::new("unseen", Weight::Look, &placed.id, message);
+        let finding = job.finding("unseen", Weight::Look, &placed.id, message);
         findings.push(
             finding
                 .field(if matches!(relief, Relief::Flush(_)) { "colour" } else { "relief" })
@@ -45,7 +45,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
              needs support. Sink it into the back instead.",
             job.shown(-first.bottom)
         );
-        let finding = Finding::new("stands-on-relief", Weight::Look, &first.id, message);
+        let finding = job.finding("stands-on-relief", Weight::Look, &first.id, message);
         findings.push(finding.field("relief").at(first.frame));
     }
     findings

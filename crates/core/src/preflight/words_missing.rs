@@ -1,7 +1,7 @@
 //! Lettering that says nothing, or asks for a text the piece does not have.
 
 use super::{Finding, Job, Weight};
-use crate::piece::Input;
+use crate::piece::{Address, Edit, Input};
 use serde_json::json;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
@@ -10,7 +10,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         let words = lettering.words();
         if job.piece.filled_in(&words).trim().is_empty() {
             let message = "The lettering has no words yet. Type a name.".to_owned();
-            let finding = Finding::new("no-words", Weight::Wrong, &lettering.id, message);
+            let finding = job.finding("no-words", Weight::Wrong, &placed.id, message);
             findings.push(finding.field("lines"));
         }
         for name in job.piece.unknown_inputs(&words) {
@@ -19,10 +19,10 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             );
             let mut inputs = job.piece.inputs.clone();
             inputs.push(Input { name: name.clone(), value: "Name".to_owned() });
-            let finding = Finding::new("no-input", Weight::Wrong, &lettering.id, message);
+            let finding = job.finding("no-input", Weight::Wrong, &placed.id, message);
             findings.push(finding.field("lines").at(placed.frame).remedy(
                 "Make it a text of the piece",
-                vec![super::finding::set("piece", "inputs", json!(inputs))],
+                vec![Edit::set(&Address::Piece, "inputs", json!(inputs))],
             ));
         }
     }

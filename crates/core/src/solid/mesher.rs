@@ -13,6 +13,7 @@
 
 use super::slopes::{self, Slopes};
 use super::{Colour, Mesh, Sections, pinch};
+use crate::halt::{Halt, Halted};
 use crate::plane::{Arrangement, ArrangementError, Cover, Region, from_grid, to_grid};
 use std::collections::HashMap;
 use thiserror::Error;
@@ -26,12 +27,15 @@ pub enum MeshError {
     /// More heights than a column has bits.
     #[error("a component can have at most {MAX_SLABS} heights at once, and this one has {0}")]
     TooManySlabs(usize),
-    /// The tools a mesh is worked with meet it so that no closed surface comes of it.
+    /// Surfaces meet so that no closed one comes of them.
     #[error(
-        "what is added and cut meets the mesh so closely along its edges that no closed surface \
-         comes of it; move something a little"
+        "what is added and cut meets so closely along its edges that no closed surface comes of it; \
+         move something a little"
     )]
     Tangled,
+    /// The work was stopped.
+    #[error(transparent)]
+    Halted(#[from] Halted),
 }
 
 const MAX_SLABS: usize = 127;
@@ -146,12 +150,13 @@ pub struct Meshed {
 ///
 /// # Errors
 /// [`MeshError`] where there are more outlines or heights than can be handled at once.
-pub fn mesh(sections: &Sections) -> Result<Meshed, MeshError> {
+pub fn mesh(sections: &Sections, halt: &Halt) -> Result<Meshed, MeshError> {
     const ROUNDS: usize = 9;
     if sections.slabs.len() > MAX_SLABS {
         return Err(MeshError::TooManySlabs(sections.slabs.len()));
     }
     let heights: Vec<i32> = sections.heights().into_iter().map(to_grid).collect();
+    halt.go_on()?;
     let mut meshed = closed(sections, &heights)?;
     let mut parted = None;
     let mut partings = 0;
@@ -168,6 +173,7 @@ pub fn mesh(sections: &Sections) -> Result<Meshed, MeshError> {
         }
         let sections = parted.get_or_insert_with(|| sections.clone());
         pinch::part(sections, pinches);
+        halt.go_on()?;
         meshed = closed(sections, &heights)?;
     }
     for (_, body) in &mut meshed.bodies {
@@ -378,6 +384,10 @@ mod tests {
     use super::*;
     use crate::plane::{Rect, Tolerance, circle, rounded_rectangle};
     use crate::solid::{Act, Layer, Slab};
+
+    fn mesh(sections: &Sections) -> Result<Meshed, MeshError> {
+        super::mesh(sections, &Halt::default())
+    }
 
     fn rect(x0: f64, y0: f64, x1: f64, y1: f64) -> Region {
         rounded_rectangle(Rect { x0, y0, x1, y1 }, 0.0, Tolerance::Normal)

@@ -1,11 +1,12 @@
 //! Stock on the bed, a face of it up.
 
-use super::shelf::{Stock, on_shelf};
+use super::Stock;
+use crate::cache::Kept;
 use crate::piece::{MeshBlank, WorkedFace};
 use crate::plane::{GridPoint, Rect, Region, from_grid, to_grid};
 use crate::solid::{KernelSolid, Mesh, cross, dot, extremes, minus};
 use std::collections::HashMap;
-use std::sync::{Arc, LazyLock, Mutex, PoisonError};
+use std::sync::Arc;
 
 /// The largest extent a blank may have along any axis, in mm.
 pub const MAX_EXTENT_MM: f64 = 500.0;
@@ -39,47 +40,6 @@ pub struct Levelled {
 /// The share of its area that a triangle must show from above to be part of the silhouette.
 const EDGE_ON: f64 = 1e-3;
 
-/// What tells one levelled stock from another.
-#[derive(Clone, PartialEq)]
-struct Stand {
-    mesh: String,
-    scale: f64,
-    face: WorkedFace,
-    turn: f64,
-}
-
-/// How stock stood lately, the last one first: an edit of a piece asks for the same again.
-type Stands = Vec<(Stand, Arc<Levelled>)>;
-static STANDS: LazyLock<Mutex<Stands>> = LazyLock::new(Mutex::default);
-
-/// The stock of a blank as the blank wants it to stand; `None` where it is not on the shelf, or larger
-/// than half a metre or smaller than a millimetre at this scale.
-pub fn level(blank: &MeshBlank) -> Option<Arc<Levelled>> {
-    const MOST_STANDS: usize = 6;
-    let MeshBlank { mesh, scale, face, turn, .. } = blank.clone();
-    let stand = Stand { mesh, scale, face, turn };
-    let known = |stands: &mut Stands| {
-        let at = stands.iter().position(|(known, _)| *known == stand)?;
-        let found = stands.remove(at);
-        stands.insert(0, found);
-        Some(Arc::clone(&stands[0].1))
-    };
-    if let Some(found) = known(&mut STANDS.lock().unwrap_or_else(PoisonError::into_inner)) {
-        return Some(found);
-    }
-    let levelled = Arc::new(levelled(&*on_shelf(&blank.mesh)?, &stand)?);
-    let mut stands = STANDS.lock().unwrap_or_else(PoisonError::into_inner);
-    stands.insert(0, (stand, Arc::clone(&levelled)));
-    stands.truncate(MOST_STANDS);
-    Some(levelled)
-}
-
-/// Forgets how the stock of this id stood.
-pub(super) fn forget(id: &str) {
-    let mut stands = STANDS.lock().unwrap_or_else(PoisonError::into_inner);
-    stands.retain(|(stand, _)| stand.mesh != id);
-}
-
 impl Stock {
     /// Which of its flat faces comes nearest to the one a piece names.
     pub fn nearest_face(&self, wanted: WorkedFace) -> usize {
@@ -92,7 +52,9 @@ impl Stock {
     }
 }
 
-fn levelled(stock: &Stock, stand: &Stand) -> Option<Levelled> {
+/// Stock as a blank wants it to stand; `None` where it is larger than half a metre or smaller than a
+/// millimetre at the blank's scale.
+pub fn level(stock: &Stock, stand: &MeshBlank) -> Option<Levelled> {
     let face = stock.faces.get(stock.nearest_face(stand.face))?;
     let axes = axes(face.normal, stand.turn);
     let turned = |vertex: &[f64; 3]| axes.map(|axis| dot(axis, *vertex) * stand.scale);
@@ -146,6 +108,14 @@ fn levelled(stock: &Stock, stand: &Stand) -> Option<Levelled> {
         mesh,
         solid,
     })
+}
+
+impl Kept for Option<Arc<Levelled>> {
+    fn bytes(&self) -> usize {
+        /// What the kernel and the mesh hold of a triangle, about.
+        const OF_A_TRIANGLE: usize = 400;
+        self.as_ref().map_or(0, |levelled| OF_A_TRIANGLE * levelled.mesh.triangles.len())
+    }
 }
 
 impl Levelled {

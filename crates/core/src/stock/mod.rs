@@ -5,16 +5,12 @@
 //! faces; [`level()`] then stands the solid so that this face looks up, its middle above the origin and
 //! the lowest point on the bed. From there on the face is worked on like that of a plate.
 //!
-//! Stock lies on a shelf ([`shelve`]), as typefaces do, since a piece file holds only its id; what is
-//! not there is fetched from where the application says ([`fetch_from`]).
+//! The stock itself is looked up in a [library](crate::library), since a piece file holds only its id.
 
+mod accept;
 mod flat_faces;
 mod level;
-mod shelf;
 
+pub use accept::{MAX_STOCK_TRIANGLES, Stock, StockError, stock_id};
 pub use flat_faces::{FlatFace, flat_faces};
 pub use level::{Levelled, MAX_EXTENT_MM, level};
-pub use shelf::{
-    MAX_STOCK_TRIANGLES, OWN_STOCK, Stock, StockError, fetch_from, on_shelf, shelve, stock_id,
-    unshelve,
-};

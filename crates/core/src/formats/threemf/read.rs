@@ -3,7 +3,7 @@
 //! are limited, since a few kilobytes of ZIP can unfold to anything.
 
 use super::super::{FoundBody, FoundMesh, MAX_TRIANGLES, MeshFileError};
-use crate::colour::Rgb;
+use crate::filament::Rgb;
 use crate::solid::Mesh;
 use quick_xml::Reader;
 use quick_xml::events::{BytesStart, Event};

@@ -63,7 +63,7 @@ fn model_part(model: &Model<'_>) -> String {
     xml.push_str("</basematerials>\n");
     for (i, part) in model.parts.iter().enumerate() {
         let material = filaments.iter().position(|known| known.id == part.filament.id).unwrap_or(0);
-        let (id, name) = (FIRST_OBJECT + i, xml_text(part.name));
+        let (id, name) = (FIRST_OBJECT + i, xml_text(&part.name));
         let _ = write!(
             xml,
             "<object id=\"{id}\" type=\"model\" name=\"{name}\" pid=\"{MATERIALS}\" \
@@ -105,27 +105,25 @@ fn model_part(model: &Model<'_>) -> String {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::build::evaluate;
-    use crate::colour::shipped_palette;
-    use crate::formats::Division;
-    use crate::piece::{Edit, ElementKind, Piece, apply};
+    use crate::export::{Division, model_of};
+    use crate::filament::shipped_palette;
+    use crate::piece::{Edit, ElementKind, Piece};
     use crate::plane::Tolerance;
-    use crate::units::Unit;
+    use crate::testing::{address, edited, evaluated, fresh};
     use std::io::{Cursor, Read};
 
     #[test]
     fn the_package_holds_the_meshes_exactly() {
-        let piece = Piece::new("Ğül & <Łucja>\u{1}", Unit::Millimetre);
-        let sail = shipped_palette().remove(1);
+        let piece = fresh(&[ElementKind::Lettering]);
+        let piece = Piece { name: "Ğül & <Łucja>\u{1}".into(), ..piece };
         let colour = Edit::Colour {
-            target: "lettering-1".into(),
+            target: address("lettering-1"),
             field: "colour".into(),
-            filament: Some(sail),
+            filament: Some(shipped_palette().remove(1)),
         };
-        let piece = apply(&piece, &[Edit::add(ElementKind::Lettering), colour]).unwrap().piece;
-        let found = evaluate(&piece, Tolerance::Normal);
-        let model =
-            Model { date: Some("2026-11-25"), ..Model::of(&piece, &found, Division::Split) };
+        let piece = edited(&piece, &[colour]);
+        let found = evaluated(&piece, Tolerance::Normal);
+        let model = Model { date: Some("2026-11-25"), ..model_of(&piece, &found, Division::Split) };
         let bytes = write(&model);
         assert_eq!(bytes, write(&model), "the same piece, the same bytes");
         let mut package = zip::ZipArchive::new(Cursor::new(bytes)).unwrap();
@@ -142,10 +140,11 @@ mod tests {
             .filter(|line| line.starts_with("<vertex "))
             .map(|line| ["x", "y", "z"].map(|axis| number(line, axis)))
             .collect();
-        let bodies = found.bodies.iter();
+        let bodies: Vec<_> = found.bodies().collect();
         let exact: Vec<_> = bodies
+            .iter()
             .flat_map(|body| body.mesh.vertices.iter().map(|v| v.map(|mm| mm as f32)))
             .collect();
-        assert_eq!((found.bodies.len(), vertices), (2, exact));
+        assert_eq!((bodies.len(), vertices), (2, exact));
     }
 }

@@ -1,19 +1,35 @@
 //! Edges as large as they can be carried out.
 
 use super::Prism;
+use crate::cache::{Kept, Stage};
 use crate::piece::Edge;
 use crate::plane::{Region, Tolerance};
 use crate::solid::Act;
 use crate::units::Length;
+use crate::workshop::Workshop;
 
 /// Steps a reduced edge is found in. Parts of one step share their profile, and with it the heights
 /// at which the solid changes slope; finer steps cost far more than they show.
 const STEPS: u32 = 8;
 
+/// How many eighths of a distance the parts of an outline can be drawn in by.
+struct Reach {
+    /// All of it together.
+    whole: u32,
+    /// Its parts, where they differ from that.
+    parts: Vec<(Region, u32)>,
+}
+
+impl Kept for Reach {
+    fn bytes(&self) -> usize {
+        self.parts.iter().map(|(part, _)| part.bytes() + 8).sum()
+    }
+}
+
 /// A prism whose edges are as large as they can be carried out: no higher than the prism and no
 /// deeper than half its thinnest stroke. Parts that can take less get less, in eighths of what was
 /// asked. Also the smallest size that came of it, where any was reduced.
-pub(super) fn within_reach(prism: Prism, tolerance: Tolerance) -> (Vec<Prism>, Option<f64>) {
+pub(super) fn within_reach(prism: Prism, workshop: &Workshop<'_>) -> (Vec<Prism>, Option<f64>) {
     let asked = prism.top_edge.size().max(prism.bottom_edge.size());
     if asked == 0.0 || prism.outline.is_empty() {
         return (vec![prism], None);
@@ -22,18 +38,21 @@ pub(super) fn within_reach(prism: Prism, tolerance: Tolerance) -> (Vec<Prism>, O
     let both = prism.top_edge.size() + prism.bottom_edge.size();
     // A hair of upright wall stays, so that no face is left without a wall beside it.
     let by_height = if both > height { asked * height / both } else { asked };
-    let inwards = if prism.act == Act::Cuts { -1.0 } else { 1.0 };
-    let whole = steps_of(&prism.outline, inwards * by_height, tolerance);
-    if whole == STEPS {
+    let is_cut = prism.act == Act::Cuts;
+    let distance = if is_cut { -by_height } else { by_height };
+    let read = (&prism.outline, distance.to_bits(), workshop.tolerance);
+    let key = workshop.cache.key(Stage::Reach, read);
+    let tolerance = workshop.tolerance;
+    let reach = workshop.cache.kept(key, || Reach::of(&prism.outline, distance, tolerance));
+    if reach.whole == STEPS {
         let reduced = (by_height < asked).then_some(by_height);
         return (vec![resized(prism, by_height)], reduced);
     }
     let mut by_steps: Vec<Vec<Region>> = vec![Vec::new(); STEPS as usize + 1];
-    for part in prism.outline.parts() {
-        let steps = steps_of(&part, inwards * by_height, tolerance);
+    for (part, steps) in &reach.parts {
         // Cuts also meet their neighbours when they are widened.
-        let steps = if inwards < 0.0 { steps.min(whole) } else { steps };
-        by_steps[steps as usize].push(part);
+        let steps = if is_cut { (*steps).min(reach.whole) } else { *steps };
+        by_steps[steps as usize].push(part.clone());
     }
     let mut prisms = Vec::new();
     let mut least = by_height;
@@ -45,6 +64,21 @@ pub(super) fn within_reach(prism: Prism, tolerance: Tolerance) -> (Vec<Prism>, O
         prisms.push(resized(Prism { outline: Region::gather(parts), ..prism.clone() }, reach));
     }
     (prisms, Some(least))
+}
+
+impl Reach {
+    /// How far an outline can be drawn in (grown, where the distance is negative).
+    fn of(outline: &Region, distance: f64, tolerance: Tolerance) -> Self {
+        let whole = steps_of(outline, distance, tolerance);
+        if whole == STEPS {
+            return Reach { whole, parts: Vec::new() };
+        }
+        let parts = outline.parts().into_iter().map(|part| {
+            let steps = steps_of(&part, distance, tolerance);
+            (part, steps)
+        });
+        Reach { whole, parts: parts.collect() }
+    }
 }
 
 /// How many eighths of a distance a region can be drawn in by (grown by, where it is negative)

@@ -1,15 +1,11 @@
-//! Stock at hand, by id.
+//! Mesh files accepted as stock: closed, mended where they must be, with their flat faces found.
 
 use super::{FlatFace, flat_faces};
 use crate::formats::FoundMesh;
+use crate::piece::OWN_STOCK;
 use crate::solid::{Faults, KernelSolid, Mesh};
 use sha2::{Digest, Sha256};
-use std::collections::HashMap;
-use std::sync::{Arc, LazyLock, Mutex, MutexGuard, PoisonError, RwLock};
 use thiserror::Error;
-
-/// What the ids of stock begin with.
-pub const OWN_STOCK: &str = "mesh-";
 
 /// The most triangles stock may have: beyond it every edit would take too long.
 pub const MAX_STOCK_TRIANGLES: usize = 200_000;
@@ -116,59 +112,4 @@ fn refusal(faults: Faults) -> StockError {
         0 => StockError::Tangled(faults.sentences().join(" ")),
         open => StockError::Open(open),
     }
-}
-
-/// Where stock comes from that is not on the shelf.
-type Source = Box<dyn Fn(&str) -> Option<Stock> + Send + Sync>;
-
-#[derive(Default)]
-struct Shelf {
-    /// What was put there.
-    put: HashMap<String, Arc<Stock>>,
-    /// What was fetched lately, the last one first.
-    fetched: Vec<Arc<Stock>>,
-}
-
-static SHELF: LazyLock<Mutex<Shelf>> = LazyLock::new(Mutex::default);
-static SOURCE: RwLock<Option<Source>> = RwLock::new(None);
-
-fn shelf() -> MutexGuard<'static, Shelf> {
-    SHELF.lock().unwrap_or_else(PoisonError::into_inner)
-}
-
-/// Puts stock on the shelf, in the place of what has the same id.
-pub fn shelve(stock: Stock) {
-    shelf().put.insert(stock.id.clone(), Arc::new(stock));
-}
-
-/// Takes stock from the shelf; pieces made of it can no longer be built, unless the source has it.
-pub fn unshelve(id: &str) {
-    let mut shelf = shelf();
-    shelf.put.remove(id);
-    shelf.fetched.retain(|stock| stock.id != id);
-    drop(shelf);
-    super::level::forget(id);
-}
-
-/// Says where stock is to be fetched from when it is asked for and not on the shelf.
-pub fn fetch_from(source: impl Fn(&str) -> Option<Stock> + Send + Sync + 'static) {
-    *SOURCE.write().unwrap_or_else(PoisonError::into_inner) = Some(Box::new(source));
-}
-
-/// The stock of this id: from the shelf, or fetched.
-pub fn on_shelf(id: &str) -> Option<Arc<Stock>> {
-    const MOST_FETCHED: usize = 6;
-    {
-        let shelf = shelf();
-        let fetched = || shelf.fetched.iter().find(|stock| stock.id == id);
-        if let Some(stock) = shelf.put.get(id).or_else(fetched) {
-            return Some(Arc::clone(stock));
-        }
-    }
-    let source = SOURCE.read().unwrap_or_else(PoisonError::into_inner);
-    let stock = Arc::new(source.as_ref()?(id)?);
-    let mut shelf = shelf();
-    shelf.fetched.insert(0, Arc::clone(&stock));
-    shelf.fetched.truncate(MOST_FETCHED);
-    Some(stock)
 }

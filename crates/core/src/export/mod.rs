@@ -1,7 +1,19 @@
-use super::file_name::Naming;
-use super::{Division, Drawing, Model, dxf, obj, render, stl, svg, threemf};
-use crate::build::Evaluation;
+//! Taking a piece away: what it is written as, as one file or several, and what the files are called.
+
+mod drawing;
+mod model;
+mod naming;
+mod picture;
+
+pub use drawing::drawing_of;
+pub use model::{Division, model_of};
+pub use naming::file_name;
+pub use picture::picture_of;
+
+use crate::evaluate::Evaluation;
+use crate::formats::{Model, dxf, obj, render, stl, svg, threemf};
 use crate::piece::{self, Piece};
+use naming::Naming;
 use serde::Deserialize;
 
 /// What a piece can be written as.
@@ -121,7 +133,7 @@ pub fn export(piece: &Piece, evaluation: &Evaluation, wanted: Wanted<'_>) -> Vec
     const PICTURE: (u32, u32) = (1280, 960);
     const THUMBNAIL: (u32, u32) = (320, 240);
     let mut naming = Naming::of(piece, wanted.date);
-    let model = Model { date: wanted.date, ..Model::of(piece, evaluation, wanted.division) };
+    let model = Model { date: wanted.date, ..model_of(piece, evaluation, wanted.division) };
     let is_single = model.parts.len() == 1;
     let ending = wanted.format.ending();
     // The models that get a file of their own.
@@ -139,8 +151,8 @@ pub fn export(piece: &Piece, evaluation: &Evaluation, wanted: Wanted<'_>) -> Vec
         (0..model.parts.len())
             .map(|i| {
                 let part = model.only(i);
-                let name = part.parts[0].name;
-                let names = ends.iter().map(|end| naming.part(i + 1, name, end)).collect();
+                let name = part.parts[0].name.clone();
+                let names = ends.iter().map(|end| naming.part(i + 1, &name, end)).collect();
                 (part, names)
             })
             .collect()
@@ -158,8 +170,8 @@ pub fn export(piece: &Piece, evaluation: &Evaluation, wanted: Wanted<'_>) -> Vec
                     return mesh_file(model, names, vec![]);
                 };
                 let bytes = match wanted.format {
-                    Format::Stl => stl::write_binary(part.mesh, part.name),
-                    _ => stl::write_ascii(part.mesh, part.name).into_bytes(),
+                    Format::Stl => stl::write_binary(&part.mesh, &part.name),
+                    _ => stl::write_ascii(&part.mesh, &part.name).into_bytes(),
                 };
                 mesh_file(model, names, bytes)
             })
@@ -186,13 +198,15 @@ pub fn export(piece: &Piece, evaluation: &Evaluation, wanted: Wanted<'_>) -> Vec
             })
             .collect(),
         other => {
-            let layout = &evaluation.layout;
             let bytes = match other {
-                Format::Svg => svg::drawing(&Drawing::of(piece, layout)).into_bytes(),
-                Format::Dxf => dxf::write(&Drawing::of(piece, layout)),
-                Format::PlanPng => render::plan(piece, layout, PICTURE.0).unwrap_or_default(),
+                Format::Svg => svg::drawing(&drawing_of(piece, evaluation)).into_bytes(),
+                Format::Dxf => dxf::write(&drawing_of(piece, evaluation)),
+                Format::PlanPng => {
+                    let svg = picture_of(piece, &evaluation.components[0].layout);
+                    render::plan(&svg, PICTURE.0).unwrap_or_default()
+                }
                 Format::SolidPng => {
-                    let model = Model::of(piece, evaluation, Division::Split);
+                    let model = model_of(piece, evaluation, Division::Split);
                     render::solid(&model, PICTURE.0, PICTURE.1).unwrap_or_default()
                 }
                 _ => piece::write(piece).into_bytes(),

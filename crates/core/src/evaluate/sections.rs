@@ -1,4 +1,5 @@
 use super::{Layout, Prism};
+use crate::cache::Cache;
 use crate::plane::{Tolerance, to_grid};
 use crate::solid::{Act, Layer, Sections, Slab};
 use std::collections::HashMap;
@@ -7,7 +8,7 @@ use std::collections::HashMap;
 ///
 /// The heights are all those at which a prism starts, ends or changes slope, on the grid; between
 /// two neighbours nothing changes but what an edge profile tapers.
-pub fn sections(layout: &Layout) -> Sections {
+pub(super) fn sections(layout: &Layout, cache: &Cache) -> Sections {
     let mut prisms: Vec<&Prism> = layout.prisms().collect();
     // In a piece of one colour nothing needs to be painted.
     let mut solid = prisms.iter().filter(|prism| prism.act != Act::Cuts);
@@ -15,11 +16,11 @@ pub fn sections(layout: &Layout) -> Sections {
     if solid.all(|prism| Some(prism.colour) == first) {
         prisms.retain(|prism| prism.act != Act::Paints);
     }
-    of_prisms(&prisms, layout.tolerance)
+    of_prisms(&prisms, layout.tolerance, cache)
 }
 
 /// The sections of some prisms, in the order of work.
-pub(super) fn of_prisms(prisms: &[&Prism], tolerance: Tolerance) -> Sections {
+pub(super) fn of_prisms(prisms: &[&Prism], tolerance: Tolerance, cache: &Cache) -> Sections {
     let profiles: Vec<_> = prisms.iter().map(|prism| prism.profiles(tolerance)).collect();
     let mut heights: Vec<f64> = profiles.iter().flat_map(|profile| profile.breaks()).collect();
     heights.sort_by(f64::total_cmp);
@@ -38,7 +39,7 @@ pub(super) fn of_prisms(prisms: &[&Prism], tolerance: Tolerance) -> Sections {
                 let inset = profiles[i].inset_at(height);
                 *known.entry((i, to_grid(inset))).or_insert_with(|| {
                     let by = if prism.act == Act::Adds { -inset } else { inset };
-                    sections.footprints.push(prism.outline.offset(by, tolerance));
+                    sections.footprints.push(cache.offset(&prism.outline, by, tolerance));
                     sections.footprints.len() - 1
                 })
             });

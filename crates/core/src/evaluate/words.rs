@@ -1,20 +1,42 @@
 //! Words of a piece, set as its lettering asks.
 
+use crate::cache::{Kept, Stage};
 use crate::lettering::{
-    Circle, Line, SetWords, TYPEFACES, fitting_ratio, set_around, set_lines, typeface,
+    Align, Circle, Line, SetWords, TYPEFACES, fitting_ratio, set_around, set_lines,
 };
-use crate::piece::{Course, LetterSize, Lettering, Piece, SitsBy};
-use crate::plane::{Rect, Tolerance};
+use crate::piece::{Course, LetterBox, LetterSize, Lettering, Piece, SitsBy};
+use crate::plane::{Rect, Region, Tolerance};
 use crate::units::Length;
+use crate::workshop::Workshop;
 use std::sync::Arc;
 
 /// Lettering before it is moved to its place.
 pub(super) struct OwnWords {
-    pub set: SetWords,
+    /// All letters, united.
+    pub region: Region,
     /// The box it is placed by.
     pub frame: Rect,
+    /// Letters drawn.
+    pub glyphs: usize,
+    /// Characters the typefaces lack.
+    pub missing: Vec<char>,
     /// Height of the capitals of a line of size 1, in mm.
     pub letter_height: f64,
+    /// What part of its circle the longest line takes up, in degrees.
+    pub span: f64,
+}
+
+impl Kept for OwnWords {
+    fn bytes(&self) -> usize {
+        self.region.bytes() + 4 * self.missing.len() + 64
+    }
+}
+
+impl OwnWords {
+    fn of(set: SetWords, frame: Rect, letter_height: f64) -> Self {
+        let SetWords { region, glyphs, missing, span, .. } = set;
+        OwnWords { region, frame, glyphs, missing, letter_height, span }
+    }
 }
 
 /// Sets the words of a lettering. `clear` is the size of the clear area in mm.
@@ -22,21 +44,31 @@ pub(super) fn own_words(
     piece: &Piece,
     lettering: &Lettering,
     clear: (f64, f64),
-    tolerance: Tolerance,
-) -> OwnWords {
+    workshop: &Workshop<'_>,
+) -> Arc<OwnWords> {
     let lines: Vec<Line> = lettering
         .lines
         .iter()
         .map(|line| {
-            let face = line.face.as_deref().unwrap_or(&lettering.face);
-            let typeface = typeface(face).unwrap_or_else(|| Arc::clone(&TYPEFACES[0]));
+            let id = line.typeface.as_deref().unwrap_or(&lettering.typeface);
+            let typeface = workshop.typeface(id).unwrap_or_else(|| Arc::clone(&TYPEFACES[0]));
             Line { words: piece.filled_in(&line.words), typeface, height: line.scale }
         })
         .collect();
-    match lettering.course {
-        Course::Straight => straight(lettering, lines, clear, tolerance),
+    let Lettering { size, style, align, pitch, sits_by, course, .. } = lettering;
+    // Only what fills the clear area reads its size.
+    let room = (*size == LetterSize::ClearArea).then(|| [clear.0, clear.1].map(f64::to_bits));
+    let asked = serde_json::to_vec(&(size, style, align, pitch, sits_by, course));
+    let asked = asked.expect("what lettering asks for has only string keys");
+    let told: Vec<_> = lines
+        .iter()
+        .map(|line| (line.words.as_str(), line.typeface.content(), line.height.to_bits()))
+        .collect();
+    let key = workshop.cache.key(Stage::Words, (told, asked, room, workshop.tolerance));
+    workshop.cache.kept(key, || match course {
+        Course::Straight => straight(lettering, &lines, clear, workshop),
         Course::Circle(course) => {
-            let letter_height = match lettering.size {
+            let letter_height = match size {
                 LetterSize::Height(height) => height.as_mm(),
                 LetterSize::Box(box_) => box_.height.as_mm(),
                 // A fifth of the room leaves the middle of the circle free.
@@ -50,21 +82,23 @@ pub(super) fn own_words(
                 spread: course.spread,
             };
             let lines = scaled(&lines, letter_height);
-            let set = set_around(&lines, &lettering.style, &circle, lettering.pitch, tolerance);
+            let set = set_around(&lines, style, &circle, *pitch, workshop.tolerance);
             let frame = Rect::centred(2.0 * circle.radius, 2.0 * circle.radius);
-            OwnWords { set, frame, letter_height }
+            OwnWords::of(set, frame, letter_height)
         }
-    }
+    })
 }
 
 fn straight(
     lettering: &Lettering,
-    lines: Vec<Line>,
+    lines: &[Line],
     clear: (f64, f64),
-    tolerance: Tolerance,
+    workshop: &Workshop<'_>,
 ) -> OwnWords {
     let Lettering { style, align, pitch, .. } = lettering;
-    let set_at = |height: f64| set_lines(&scaled(&lines, height), style, *align, *pitch, tolerance);
+    let (cache, tolerance) = (workshop.cache, workshop.tolerance);
+    let set_at =
+        |height: f64| set_lines(&scaled(lines, height), style, *align, *pitch, tolerance, cache);
     let (width, height) = match lettering.size {
         LetterSize::Height(height) => {
             let letter_height = height.as_mm();
@@ -74,22 +108,21 @@ fn straight(
                 SitsBy::Ink => set.region.bounds(),
             };
             let nothing = Rect { x0: 0.0, y0: 0.0, x1: 0.0, y1: letter_height };
-            return OwnWords { frame: frame.unwrap_or(nothing), set, letter_height };
+            return OwnWords::of(set, frame.unwrap_or(nothing), letter_height);
         }
         LetterSize::Box(box_) => (box_.width.as_mm(), box_.height.as_mm()),
         LetterSize::ClearArea => clear,
     };
     const LARGEST_MM: f64 = 400.0;
-    let letter_height = fitting_ratio(&lines, style, *align, *pitch, (width, height))
+    let letter_height = fitting_ratio(lines, style, *align, *pitch, (width, height), cache)
         .unwrap_or(0.0)
         .min(LARGEST_MM);
     let frame = Rect::centred(width, height);
     if letter_height <= 0.0 {
-        return OwnWords { set: SetWords::default(), frame, letter_height: 0.0 };
+        return OwnWords::of(SetWords::default(), frame, 0.0);
     }
     let mut set = set_at(letter_height);
     if let Some(ink) = set.region.bounds() {
-        use crate::lettering::Align;
         let dx = match align {
             Align::Left => frame.x0 - ink.x0,
             Align::Centre => -ink.centre().0,
@@ -97,7 +130,7 @@ fn straight(
         };
         set.region = set.region.moved(dx, -ink.centre().1);
     }
-    OwnWords { set, frame, letter_height }
+    OwnWords::of(set, frame, letter_height)
 }
 
 /// Lines whose heights are in proportion, at a letter height.
@@ -107,13 +140,18 @@ fn scaled(lines: &[Line], letter_height: f64) -> Vec<Line> {
 
 /// The letter height at which words of a lettering would fill a box, whatever size they are given;
 /// `None` along a circle or where nothing is drawn.
-pub(crate) fn height_to_fit(piece: &Piece, lettering: &Lettering, room: Rect) -> Option<f64> {
+pub(crate) fn height_to_fit(
+    piece: &Piece,
+    lettering: &Lettering,
+    room: Rect,
+    workshop: &Workshop<'_>,
+) -> Option<f64> {
     if lettering.course != Course::Straight {
         return None;
     }
     let [width, height] = [room.width(), room.height()].map(Length::mm);
-    let size = LetterSize::Box(crate::piece::LetterBox { width, height });
+    let size = LetterSize::Box(LetterBox { width, height });
     let fitted = Lettering { size, ..lettering.clone() };
-    let words = own_words(piece, &fitted, (0.0, 0.0), Tolerance::Draft);
+    let words = own_words(piece, &fitted, (0.0, 0.0), &workshop.at(Tolerance::Draft));
     (words.letter_height > 0.0).then_some(words.letter_height)
 }

@@ -1,4 +1,4 @@
-//! Elements by height: the interface every element answers to, whatever it is.
+//! Prisms: what every element comes to, whatever it is.
 
 use crate::piece::Edge;
 use crate::plane::{Region, Tolerance};
@@ -21,6 +21,8 @@ pub struct Prism {
     pub bottom_edge: Edge,
     /// How the edge between the walls and the upper face is finished.
     pub top_edge: Edge,
+    /// Whether it is carried out after everything else, as holes are.
+    pub is_drilled: bool,
 }
 
 /// How far an edge profile draws the outline in, at distances from its face; both in mm, the face
@@ -55,7 +57,8 @@ impl Prism {
     /// A prism with square edges, of the first colour.
     pub fn square(act: Act, outline: Region, bottom: f64, top: f64) -> Self {
         let (bottom_edge, top_edge) = (Edge::Square, Edge::Square);
-        Prism { act, colour: 0, outline, bottom, top, bottom_edge, top_edge }
+        let is_drilled = false;
+        Prism { act, colour: 0, outline, bottom, top, bottom_edge, top_edge, is_drilled }
     }
 
     /// The same in a colour.

@@ -1,4 +1,5 @@
-use crate::piece::Checker;
+//! Filaments: what things are printed in, and the colours they are drawn in.
+
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::fmt;
@@ -41,19 +42,26 @@ impl Filament {
         mass * self.spool_price / self.spool_mass
     }
 
-    /// Reports what is wrong with it under the path of its fields.
-    pub(crate) fn check(&self, path: &str, checker: &mut Checker) {
-        let text = |text: &str, most: usize| {
-            let length = text.chars().count();
-            text.trim().is_empty() || length > most || text.chars().any(char::is_control)
+    /// Everything that keeps it from being a filament, as field and message.
+    pub fn problems(&self) -> Vec<(&'static str, String)> {
+        const LONGEST_ID: usize = 60;
+        let is_text = |text: &str, most: usize| {
+            let length = text.chars().take(most + 1).count();
+            !text.trim().is_empty() && length <= most && !text.chars().any(char::is_control)
         };
-        if text(&self.name, 60) {
-            let message = "A filament needs a name of at most 60 characters.".to_owned();
-            checker.report(&format!("{path}.name"), message);
-        }
-        if text(&self.material, 30) {
-            let message = "A filament needs a material of at most 30 characters.".to_owned();
-            checker.report(&format!("{path}.material"), message);
+        let mut found = Vec::new();
+        let texts = [
+            ("id", "an id", &self.id, LONGEST_ID),
+            ("name", "a name", &self.name, 60),
+            ("material", "a material", &self.material, 30),
+        ];
+        for (field, what, text, most) in texts {
+            if !is_text(text, most) {
+                found.push((
+                    field,
+                    format!("A filament needs {what} of at most {most} characters."),
+                ));
+            }
         }
         let figures = [
             ("density", "The density", self.density, 0.2..=20.0),
@@ -61,18 +69,12 @@ impl Filament {
             ("spool_mass", "The mass of a spool", self.spool_mass, 1.0..=1e5),
         ];
         for (field, what, value, range) in figures {
-            checker.share(&format!("{path}.{field}"), what, value, range);
+            if !range.contains(&value) {
+                let (low, high) = (range.start(), range.end());
+                found.push((field, format!("{what} can be {low} to {high}, not {value}.")));
+            }
         }
-    }
-
-    /// Everything that keeps it from being a filament, as field and message.
-    pub fn problems(&self) -> Vec<(String, String)> {
-        let mut checker = Checker::new(crate::units::Unit::Millimetre);
-        self.check("", &mut checker);
-        let own = |problem: crate::piece::Problem| {
-            (problem.field.trim_start_matches('.').to_owned(), problem.message)
-        };
-        checker.into_problems().into_iter().map(own).collect()
+        found
     }
 }
 
@@ -162,7 +164,7 @@ pub fn shipped_palette() -> Vec<Filament> {
         ("sail", "Sail white", 0xf2efe6, "PLA", 1.24, 24.0),
         ("tar", "Tar black", 0x23262b, "PLA", 1.24, 24.0),
         ("lifebuoy", "Lifebuoy orange", 0xe2682b, "PLA", 1.24, 26.0),
-        ("rowan", "Rowan red", 0xb33a3a, "PLA", 1.24, 24.0),
+        ("rowan", "Ensign red", 0xb33a3a, "PLA", 1.24, 24.0),
         ("lantern", "Lantern yellow", 0xe9bc3f, "PLA", 1.24, 26.0),
         ("kelp", "Kelp green", 0x4e6b3a, "PLA", 1.24, 24.0),
         ("fog", "Fog grey", 0xa7adb2, "PLA", 1.24, 22.0),
@@ -209,7 +211,7 @@ mod tests {
         assert!((spool.cost_of(4.0) - 0.14).abs() < 1e-12);
         assert!((spool.mass_of(1000.0) - 1.24).abs() < 1e-12);
         let broken = Filament { name: " ".into(), density: f64::NAN, spool_mass: 0.0, ..spool };
-        let fields: Vec<String> = broken.problems().into_iter().map(|(field, _)| field).collect();
+        let fields: Vec<&str> = broken.problems().into_iter().map(|(field, _)| field).collect();
         assert_eq!(fields, ["name", "density", "spool_mass"]);
     }
 }

@@ -1,13 +1,11 @@
-//! The user's own typefaces: font files are opened, checked, and put on a shelf from which pieces
-//! take them by their ids.
+//! The user's own typefaces: font files are opened and checked.
 
 use super::Typeface;
 use super::typeface::OwnFont;
 use kurbo::PathEl;
 use rustybuzz::ttf_parser::{self, GlyphId, Tag, name_id};
 use serde::Serialize;
-use std::collections::HashMap;
-use std::sync::{Arc, LazyLock, PoisonError, RwLock};
+use sha2::{Digest, Sha256};
 use thiserror::Error;
 
 /// What the ids of the user's own typefaces begin with.
@@ -140,7 +138,11 @@ impl OpenedFont {
             }
             Ok(face)
         })?;
-        Ok(Typeface::own(id, name, self.licence.clone(), font))
+        let mut content = Sha256::new_with_prefix(&self.bytes);
+        content.update(index.to_be_bytes());
+        content.update(weight.unwrap_or(f32::NAN).to_be_bytes());
+        let content = content.finalize().into();
+        Ok(Typeface::own(id, name, self.licence.clone(), font, content))
     }
 }
 
@@ -211,36 +213,13 @@ fn segments_of(face: &ttf_parser::Face<'_>, glyph: GlyphId) -> usize {
     path.elements().iter().filter(|element| !matches!(element, PathEl::ClosePath)).count()
 }
 
-static SHELF: LazyLock<RwLock<HashMap<String, Arc<Typeface>>>> = LazyLock::new(RwLock::default);
-
-/// Puts a typeface on the shelf, in the place of one of the same id.
-pub fn shelve(typeface: Typeface) {
-    let mut shelf = SHELF.write().unwrap_or_else(PoisonError::into_inner);
-    shelf.insert(typeface.id.clone().into_owned(), Arc::new(typeface));
-}
-
-/// Takes a typeface from the shelf; pieces that use it fall back to the first shipped one.
-pub fn unshelve(id: &str) {
-    SHELF.write().unwrap_or_else(PoisonError::into_inner).remove(id);
-}
-
-/// The typefaces on the shelf, by name.
-pub fn own_typefaces() -> Vec<Arc<Typeface>> {
-    let shelf = SHELF.read().unwrap_or_else(PoisonError::into_inner);
-    let mut all: Vec<_> = shelf.values().cloned().collect();
-    all.sort_by(|a, b| a.name.cmp(&b.name).then(a.id.cmp(&b.id)));
-    all
-}
-
-pub(super) fn own_typeface(id: &str) -> Option<Arc<Typeface>> {
-    SHELF.read().unwrap_or_else(PoisonError::into_inner).get(id).cloned()
-}
-
 #[cfg(test)]
 mod tests {
     use super::*;
     use crate::lettering::{TYPEFACES, set};
     use crate::plane::Tolerance;
+    use crate::testing::cache;
+    use std::sync::Arc;
 
     const SLAB: &[u8] = include_bytes!("../../typefaces/zilla-slab/ZillaSlab_700Bold.ttf");
 
@@ -251,13 +230,10 @@ mod tests {
         assert!(font.faces[0].name.starts_with("Zilla Slab"), "{}", font.faces[0].name);
         assert!(font.licence.contains("Open Font License"), "{}", font.licence);
         let own = font.typeface("own-zilla".into(), "Mine".into(), 0, None).unwrap();
-        shelve(own);
-        let (own, shipped) = (own_typeface("own-zilla").unwrap(), &TYPEFACES[7]);
-        let area = |face| set("Łucja", face, 10.0, Tolerance::Normal).region.area();
+        let (own, shipped) = (Arc::new(own), &TYPEFACES[7]);
+        let cache = cache();
+        let area = |face| set("Łucja", face, 10.0, Tolerance::Normal, &cache).region.area();
         assert_eq!(area(&own), area(shipped));
-        assert!(own_typefaces().iter().any(|face| face.id == "own-zilla"));
-        unshelve("own-zilla");
-        assert!(own_typeface("own-zilla").is_none());
         assert_eq!(
             font.typeface("x".into(), "x".into(), 3, None).err(),
             Some(FontError::NoSuchFace(3))
@@ -300,7 +276,7 @@ mod tests {
             }
             let Ok(font) = open_font(&bytes) else { continue };
             let typeface = font.typeface("own-x".into(), "x".into(), 0, None).unwrap();
-            set("Åß {Ωg", &Arc::new(typeface), 10.0, Tolerance::Draft);
+            set("Åß {Ωg", &Arc::new(typeface), 10.0, Tolerance::Draft, &cache());
         }
     }
 }

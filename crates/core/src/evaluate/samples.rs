@@ -1,11 +1,13 @@
 //! The words of a lettering in every typeface there is, to choose from.
 
+use super::layout;
 use super::words::own_words;
-use super::{Layout, layout};
-use crate::lettering::{Group, TYPEFACES, Typeface, own_typefaces};
-use crate::piece::{Course, Element, LetterSize, Lettering, Piece};
+use crate::halt::Halted;
+use crate::lettering::{Group, TYPEFACES, Typeface};
+use crate::piece::{Address, Course, Kind, LetterSize, Lettering, Piece};
 use crate::plane::{Rect, Region, Tolerance};
 use crate::units::Length;
+use crate::workshop::Workshop;
 use serde::Serialize;
 use std::sync::Arc;
 
@@ -15,7 +17,7 @@ const LINE_WIDTH_MM: f64 = 0.4;
 
 /// Words in a typeface.
 #[derive(Debug, Clone, Serialize)]
-pub struct FaceSample {
+pub struct Sample {
     /// The typeface's id.
     pub id: String,
     /// Its name.
@@ -33,47 +35,60 @@ pub struct FaceSample {
 }
 
 /// A lettering's words in every typeface, as large as they are or as they would come out in their
-/// box. Lines with a face of their own keep it. Empty for an element that is no lettering.
-pub fn face_samples(piece: &Piece, id: &str) -> Vec<FaceSample> {
-    let Some(Element::Lettering(lettering)) = piece.element(id) else { return Vec::new() };
-    let placed = layout(piece, Tolerance::Draft);
-    let room = room_of(&placed, lettering);
+/// box. Lines with a typeface of their own keep it. Empty for an element that is no lettering.
+///
+/// # Errors
+/// [`Halted`] where the work was stopped.
+pub fn samples(
+    piece: &Piece,
+    target: &Address,
+    workshop: &Workshop<'_>,
+) -> Result<Vec<Sample>, Halted> {
+    let workshop = &workshop.at(Tolerance::Draft);
+    let component = target.component().and_then(|id| piece.component(id));
+    let (Some(component), Some(element)) = (component, piece.element(target)) else {
+        return Ok(Vec::new());
+    };
+    let Kind::Lettering(lettering) = &element.kind else { return Ok(Vec::new()) };
+    let layout = layout(piece, component, workshop)?;
+    let clear = layout.clear_of(element.face).unwrap_or(layout.blank.guide);
+    let room = (clear.width(), clear.height());
     // Along a circle the letters are what matters, not the circle.
     let mut straight = Lettering { course: Course::Straight, ..lettering.clone() };
     if lettering.course != Course::Straight {
-        let height = placed.element(id).map_or(5.0, |placed| placed.drawn.letter_height);
+        let height = layout.element(&element.id).map_or(5.0, |one| one.drawn.letter_height);
         straight.size = LetterSize::Height(Length::mm(height.max(0.5)));
     }
     if piece.filled_in(&lettering.words()).trim().is_empty() {
         straight.lines[0].words = "Name".to_owned();
     }
-    let own = own_typefaces();
-    let faces = own.iter().chain(TYPEFACES.iter());
-    faces.map(|face| sample(piece, &straight, face, room)).collect()
-}
-
-fn room_of(placed: &Layout, lettering: &Lettering) -> (f64, f64) {
-    let clear = placed.clear_of(lettering.side).unwrap_or(placed.plate.guide);
-    (clear.width(), clear.height())
+    let own = workshop.own_typefaces();
+    let mut found = Vec::with_capacity(own.len() + TYPEFACES.len());
+    for typeface in own.iter().chain(TYPEFACES.iter()) {
+        workshop.go_on()?;
+        found.push(sample(piece, &straight, typeface, room, workshop));
+    }
+    Ok(found)
 }
 
 fn sample(
     piece: &Piece,
     lettering: &Lettering,
-    face: &Arc<Typeface>,
+    typeface: &Arc<Typeface>,
     room: (f64, f64),
-) -> FaceSample {
-    let in_face = Lettering { face: face.id.to_string(), ..lettering.clone() };
-    let set = own_words(piece, &in_face, room, Tolerance::Draft).set;
+    workshop: &Workshop<'_>,
+) -> Sample {
+    let in_it = Lettering { typeface: typeface.id.to_string(), ..lettering.clone() };
+    let set = own_words(piece, &in_it, room, workshop);
     let frame = set.region.bounds().unwrap_or(Rect::centred(1.0, 1.0));
-    FaceSample {
-        id: face.id.to_string(),
-        name: face.name.to_string(),
-        group: face.group,
+    Sample {
+        id: typeface.id.to_string(),
+        name: typeface.name.to_string(),
+        group: typeface.group,
         path: set.region.svg_path(),
         view_box: [frame.x0, -frame.y1, frame.width().max(0.1), frame.height().max(0.1)],
         thin: has_thin_strokes(&set.region),
-        missing: set.missing,
+        missing: set.missing.clone(),
     }
 }
 
@@ -90,32 +105,30 @@ fn has_thin_strokes(region: &Region) -> bool {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::piece::{Edit, ElementKind, apply};
-    use crate::units::Unit;
+    use crate::piece::ElementKind;
+    use crate::testing::{address, edited, fresh, set, with_workshop};
     use serde_json::json;
 
     #[test]
-    fn faces_that_will_not_print_or_lack_a_letter_are_marked() {
-        let piece = Piece::new("Fob", Unit::Millimetre);
-        let set = |field: &str, value| Edit::Set {
-            target: "lettering-1".into(),
-            field: field.into(),
-            value,
-        };
+    fn typefaces_that_will_not_print_or_lack_a_letter_are_marked() {
+        let piece = fresh(&[ElementKind::Lettering]);
         let edits = [
-            Edit::add(ElementKind::Lettering),
-            set("lines.0.words", json!("Łucja Ж")),
-            set("size", json!({ "height": 3.5 })),
+            set("lettering-1", "lines.0.words", json!("Łucja Ж")),
+            set("lettering-1", "size", json!({ "height": 3.5 })),
         ];
-        let piece = apply(&piece, &edits).unwrap().piece;
-        let samples = face_samples(&piece, "lettering-1");
-        assert_eq!(samples.len(), TYPEFACES.len());
-        let of = |id: &str| samples.iter().find(|sample| sample.id == id).unwrap();
+        let piece = edited(&piece, &edits);
+        let samples = |target: &str| {
+            let target = address(target);
+            with_workshop(Tolerance::Draft, |workshop| samples(&piece, &target, workshop)).unwrap()
+        };
+        let found = samples("lettering-1");
+        assert_eq!(found.len(), TYPEFACES.len());
+        let of = |id: &str| found.iter().find(|sample| sample.id == id).unwrap();
         assert!(!of("nunito").thin && of("noto-serif").missing.is_empty());
         assert_eq!(of("anton").missing, ['Ж']);
         // Joined handwriting 3.5 mm tall has strokes under 0.4 mm.
         assert!(of("pacifico").thin);
-        assert!(samples.iter().all(|sample| !sample.path.is_empty()));
-        assert!(face_samples(&piece, "hole-9").is_empty());
+        assert!(found.iter().all(|sample| !sample.path.is_empty()));
+        assert!(samples("hole-9").is_empty());
     }
 }

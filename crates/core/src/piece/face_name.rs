@@ -2,25 +2,25 @@ use super::Relief;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
-/// Which face of the plate an element is on.
+/// A face of a blank, by its name.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Hash, Serialize, Deserialize, JsonSchema)]
 #[serde(rename_all = "kebab-case")]
-pub enum Side {
-    /// The face that looks up.
+pub enum FaceName {
+    /// The face that looks up; of a mesh the one that is worked on.
     #[default]
     Front,
-    /// The face that lies on the bed. Everything on it is placed as it is seen when the piece is
+    /// The face that lies on the bed. Everything on it is placed as it is seen when the component is
     /// turned over about its upright centre line, and reads rightly from there.
     Back,
 }
 
-impl Side {
+impl FaceName {
     /// The relief a new element gets: raised by a height in mm on the front; on the back, which
     /// lies on the bed, sunk by as much, but no deeper than a third of the thickness.
-    pub(super) fn customary(self, height: f64, thickness: f64) -> Relief {
+    pub(crate) fn customary(self, height: f64, thickness: f64) -> Relief {
         match self {
-            Side::Front => Relief::raised(height),
-            Side::Back => {
+            FaceName::Front => Relief::raised(height),
+            FaceName::Back => {
                 let deepest = (thickness / 3.0 * 10.0).floor() / 10.0;
                 Relief::recessed(height.min(deepest.max(0.1)))
             }

@@ -3,9 +3,9 @@
 
 use super::sections::of_prisms;
 use super::{Layout, Prism};
-use crate::plane::Tolerance;
 use crate::solid::{self, Act, Colour, KernelSolid, Mesh, MeshError, Meshed};
 use crate::stock::Levelled;
+use crate::workshop::Workshop;
 
 /// How far a cut that is open at an end reaches beyond the mesh, in mm.
 const OVERSHOOT_MM: f64 = 1.0;
@@ -30,12 +30,13 @@ pub(super) fn worked(
     layout: &Layout,
     stock: &Levelled,
     blank: Colour,
+    workshop: &Workshop<'_>,
 ) -> Result<Meshed, MeshError> {
     let mut layout = layout.clone();
     for attempt in 0..ATTEMPTS {
         let nudge = NUDGE_MM * attempt as f64;
-        let steps = steps(&layout, stock, blank, nudge)?;
-        let solids = carried_out(&steps, stock, blank);
+        let steps = steps(&layout, stock, blank, nudge, workshop)?;
+        let solids = carried_out(&steps, stock, blank, workshop)?;
         let meshed = solids.meshed(KernelSolid::mesh);
         if meshed.is_sound {
             return Ok(meshed);
@@ -59,6 +60,7 @@ fn steps(
     stock: &Levelled,
     blank: Colour,
     nudge: f64,
+    workshop: &Workshop<'_>,
 ) -> Result<Vec<Step>, MeshError> {
     let several = layout.work().any(|prism| prism.act != Act::Cuts && prism.colour != blank);
     let work: Vec<Prism> = layout
@@ -72,7 +74,7 @@ fn steps(
     let mut steps = Vec::new();
     for group in work.chunk_by(alike) {
         let (act, colour) = (group[0].act, group[0].colour);
-        let tool = tool_of(group, layout.tolerance)?;
+        let tool = tool_of(group, workshop)?;
         steps.extend(tool.map(|tool| Step { act, colour, tool }));
     }
     Ok(steps)
@@ -103,13 +105,14 @@ fn reaching(prism: &Prism, stock: &Levelled, nudge: f64) -> Vec<Prism> {
 }
 
 /// The solid of prisms that do the same.
-fn tool_of(group: &[Prism], tolerance: Tolerance) -> Result<Option<KernelSolid>, MeshError> {
-    let mut sections = of_prisms(&group.iter().collect::<Vec<_>>(), tolerance);
+fn tool_of(group: &[Prism], workshop: &Workshop<'_>) -> Result<Option<KernelSolid>, MeshError> {
+    let all: Vec<&Prism> = group.iter().collect();
+    let mut sections = of_prisms(&all, workshop.tolerance, workshop.cache);
     // As a tool it is material, whatever is done with it.
     for layer in sections.slabs.iter_mut().flat_map(|slab| &mut slab.layers) {
         (layer.act, layer.colour) = (Act::Adds, 0);
     }
-    let mesh = solid::mesh(&sections)?.mesh;
+    let mesh = solid::mesh(&sections, &workshop.halt)?.mesh;
     if mesh.triangles.is_empty() {
         return Ok(None);
     }
@@ -124,11 +127,17 @@ struct Solids {
 }
 
 /// Carries out the steps on all of the mesh, and on the body of every colour.
-fn carried_out(steps: &[Step], stock: &Levelled, blank: Colour) -> Solids {
+fn carried_out(
+    steps: &[Step],
+    stock: &Levelled,
+    blank: Colour,
+    workshop: &Workshop<'_>,
+) -> Result<Solids, MeshError> {
     let mut whole = stock.solid.clone();
     let several = steps.iter().any(|step| step.act != Act::Cuts && step.colour != blank);
     let mut bodies = if several { vec![(blank, whole.clone())] } else { Vec::new() };
     for Step { act, colour, tool } in steps {
+        workshop.go_on()?;
         let joined = match act {
             Act::Adds => Some(tool.clone()),
             Act::Paints => Some(tool.within(&whole).without_specks()),
@@ -155,7 +164,7 @@ fn carried_out(steps: &[Step], stock: &Levelled, blank: Colour) -> Solids {
         }
     }
     bodies.sort_by_key(|(colour, _)| *colour);
-    Solids { whole, bodies, blank }
+    Ok(Solids { whole, bodies, blank })
 }
 
 impl Solids {

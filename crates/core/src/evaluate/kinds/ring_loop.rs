@@ -1,22 +1,100 @@
 //! Loops: rings that stand outside the outline.
 
-use crate::piece::{Loop, LoopPlace, Span};
+use super::super::ground::{Ground, open_cut};
+use super::{Figure, Work};
+use crate::evaluate::{Joined, Placed, Prism};
+use crate::piece::{Element, Loop, LoopPlace, Span};
 use crate::plane::{Rect, Region, Tolerance, rounded_rectangle};
+use crate::solid::Act;
+use crate::units::Length;
+
+impl Work for Loop {
+    /// As thick as the plate it becomes part of it, and only its hole is a prism of its own.
+    fn place(&self, head: &Element, ground: &mut Ground<'_>) -> Placed {
+        let (tolerance, thickness) = (ground.workshop.tolerance, ground.face.thickness);
+        let outline = &ground.face.outline;
+        let stand = place_loop(self, outline, tolerance);
+        let (width, height) = stand.size;
+        let size = if self.ribbon.is_some() { width.max(height) } else { width };
+        let frame = Rect::centred(size, size).moved(stand.centre.0, stand.centre.1);
+        let mut prisms = Vec::new();
+        let (height, edges) = match self.own {
+            None => {
+                if self.colour.is_some() {
+                    let beside = stand.region.difference(outline);
+                    prisms.push(Prism::square(Act::Paints, beside, 0.0, thickness));
+                }
+                (thickness, ground.face.edges)
+            }
+            Some(own) => {
+                let edges = own.edges;
+                // Where it meets the plate its own edges are buried in it.
+                let root = edges.top.size().max(edges.bottom.size()) + 0.1;
+                let joined = with_loop(outline, &stand.region, 0.0, tolerance);
+                let rooted = stand.region.offset(root, tolerance).intersection(&joined);
+                let body = Prism {
+                    top_edge: edges.top,
+                    bottom_edge: edges.bottom,
+                    ..Prism::square(Act::Adds, rooted, 0.0, own.thickness.as_mm())
+                };
+                prisms.push(body);
+                (own.thickness.as_mm(), edges)
+            }
+        };
+        let mut hole = open_cut(&stand.hole, 0.0, height, edges);
+        hole.iter_mut().for_each(|prism| prism.is_drilled = true);
+        prisms.extend(hole);
+        let joins = self
+            .own
+            .is_none()
+            .then(|| Joined { region: stand.region.clone(), blend: self.blend.as_mm() });
+        let region = stand.region.difference(&stand.hole);
+        let placed = ground.placed(head, region, frame, prisms);
+        Placed {
+            act: Act::Adds,
+            through: false,
+            root: 0.0,
+            bottom: 0.0,
+            top: height,
+            joins,
+            ..placed
+        }
+    }
+
+    fn figure(&self, _: &Ground<'_>) -> Option<Figure> {
+        None
+    }
+}
+
+impl Loop {
+    /// 8 mm inside with 2 mm of wall, at the left end.
+    pub(super) fn fresh(_: &Ground<'_>) -> Self {
+        Loop {
+            at: LoopPlace::Angle(180.0),
+            inside: Length::mm(8.0),
+            ribbon: None,
+            wall: Length::mm(2.0),
+            blend: Length::mm(3.0),
+            own: None,
+            colour: None,
+        }
+    }
+}
 
 /// A loop in its place.
-pub(super) struct PlacedLoop {
+struct PlacedLoop {
     /// Centre of its hole in mm.
-    pub centre: (f64, f64),
+    centre: (f64, f64),
     /// What it adds to the outline: ring without its hole, and the blend.
-    pub region: Region,
+    region: Region,
     /// Its hole.
-    pub hole: Region,
+    hole: Region,
     /// Overall size along the outline and square to it, before it is turned, in mm.
-    pub size: (f64, f64),
+    size: (f64, f64),
 }
 
 /// Puts a loop at an outline: so far out that its hole just clears the plate.
-pub(super) fn place_loop(ring: &Loop, outline: &Region, tolerance: Tolerance) -> PlacedLoop {
+fn place_loop(ring: &Loop, outline: &Region, tolerance: Tolerance) -> PlacedLoop {
     let (inner, wall) = (ring.inside.as_mm() / 2.0, ring.wall.as_mm());
     let stretch = ring.ribbon.map_or(0.0, |length| (length.as_mm() / 2.0 - inner).max(0.0));
     // A loop stands outside, also of a ring whose opening would have room for it.
@@ -82,7 +160,12 @@ pub(super) fn place_loop(ring: &Loop, outline: &Region, tolerance: Tolerance) ->
 }
 
 /// An outline with a loop joined to it.
-pub(super) fn with_loop(whole: &Region, ring: &Region, blend: f64, tolerance: Tolerance) -> Region {
+pub(in crate::evaluate) fn with_loop(
+    whole: &Region,
+    ring: &Region,
+    blend: f64,
+    tolerance: Tolerance,
+) -> Region {
     // The closing fills the hair-thin slits that flattening leaves where arcs run together.
     const SLIT_MM: f64 = 0.03;
     let joined = whole.union(ring).without_small_holes(blend * blend);
@@ -109,8 +192,8 @@ fn stand(at: LoopPlace, outline: &Region) -> ((f64, f64), (f64, f64)) {
 
 #[cfg(test)]
 mod tests {
-    use super::super::outline::outline;
     use super::*;
+    use crate::evaluate::outline::outline;
     use crate::piece::{Across, HolePlace, Offset, Outline, Ring, Star, Up};
     use crate::units::Length;
 
@@ -118,8 +201,6 @@ mod tests {
 
     fn ring(at: LoopPlace, ribbon: Option<f64>) -> Loop {
         Loop {
-            id: String::new(),
-            locked: false,
             at,
             inside: MM(8.0),
             ribbon: ribbon.map(Length::mm),

@@ -1,0 +1,186 @@
+//! What was worked out lately, kept by its content.
+//!
+//! A stage of the pipeline that may be asked for the same again (the outline of a glyph, set words, an
+//! offset, a whole component) keeps its result under a hash of exactly what it read. Whoever asks with
+//! the same content gets the same result, so one cache serves everybody, and nothing in it has to be
+//! forgotten when something changes. It is bounded in bytes; what was not used for long goes first
+//! (`quick_cache`), and what is being worked out is worked out once, by whoever came first.
+
+use crate::halt::Halted;
+use crate::plane::{Region, Tolerance};
+use quick_cache::sync::Cache as Bounded;
+use quick_cache::{OptionsBuilder, Weighter};
+use siphasher::sip128::{Hasher128, SipHasher13};
+use std::any::Any;
+use std::hash::{BuildHasher, Hash};
+use std::sync::Arc;
+
+/// The stages whose results are kept.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub(crate) enum Stage {
+    /// The outline of a glyph.
+    Glyph,
+    /// An outline drawn in or out.
+    Offset,
+    /// How large the edges of an outline can be.
+    Reach,
+    /// Words set straight or along a circle.
+    Words,
+    /// A mesh standing on the bed with a face up.
+    Standing,
+    /// A component, all the way to its meshes.
+    Component,
+}
+
+/// A stage and a hash of what it reads.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub(crate) struct Key {
+    stage: Stage,
+    content: u128,
+}
+
+/// What a result weighs.
+pub(crate) trait Kept: Any + Send + Sync {
+    /// About how many bytes it takes.
+    fn bytes(&self) -> usize;
+}
+
+impl Kept for Region {
+    fn bytes(&self) -> usize {
+        8 * self.vertex_count() + 24 * self.contours().len() + 24
+    }
+}
+
+#[derive(Clone)]
+struct Entry {
+    result: Arc<dyn Any + Send + Sync>,
+    bytes: usize,
+}
+
+#[derive(Clone)]
+struct ByBytes;
+
+impl Weighter<Key, Entry> for ByBytes {
+    fn weight(&self, _: &Key, entry: &Entry) -> u64 {
+        // The key and the cache's own record come to about a hundred bytes.
+        entry.bytes as u64 + 100
+    }
+}
+
+/// What was worked out lately.
+pub struct Cache {
+    kept: Bounded<Key, Entry, ByBytes>,
+    /// Random for every cache, so that nobody can make up two contents of one hash.
+    secret: (u64, u64),
+}
+
+impl Cache {
+    /// A cache of at most about so many bytes.
+    pub fn new(bytes: usize) -> Self {
+        /// A small outline with its record.
+        const USUAL_BYTES: usize = 2 << 10;
+        /// Few, so that a whole component has room in one.
+        const SHARDS: usize = 4;
+        let options = OptionsBuilder::new()
+            .shards(SHARDS)
+            .estimated_items_capacity((bytes / USUAL_BYTES).max(16))
+            .weight_capacity(bytes as u64)
+            .build()
+            .expect("all that is needed is given");
+        let random = std::hash::RandomState::new();
+        let kept = Bounded::with_options(options, ByBytes, Default::default(), Default::default());
+        Cache { kept, secret: (random.hash_one(0), random.hash_one(1)) }
+    }
+
+    /// How many bytes it holds.
+    pub fn bytes(&self) -> u64 {
+        self.kept.weight()
+    }
+
+    /// The key of what a stage reads.
+    pub(crate) fn key(&self, stage: Stage, content: impl Hash) -> Key {
+        let mut hasher = SipHasher13::new_with_keys(self.secret.0, self.secret.1);
+        content.hash(&mut hasher);
+        Key { stage, content: hasher.finish128().as_u128() }
+    }
+
+    /// The result kept under a key, or the one that is worked out now. Who asks for the same meanwhile
+    /// waits for it.
+    pub(crate) fn kept<T: Kept>(&self, key: Key, work: impl FnOnce() -> T) -> Arc<T> {
+        let made = self.kept_if(key, || Ok(work()));
+        made.unwrap_or_else(|_: Halted| unreachable!("this work does not stop"))
+    }
+
+    /// The same for work that may stop before it is done; then nothing is kept.
+    pub(crate) fn kept_if<T: Kept>(
+        &self,
+        key: Key,
+        work: impl FnOnce() -> Result<T, Halted>,
+    ) -> Result<Arc<T>, Halted> {
+        let entry = self.kept.get_or_insert_with(&key, || {
+            let result = work()?;
+            let bytes = result.bytes();
+            Ok(Entry { result: Arc::new(result), bytes })
+        })?;
+        Ok(Arc::downcast(entry.result).expect("a stage keeps one type"))
+    }
+}
+
+impl Cache {
+    /// A region drawn in or out, as [`Region::offset`] has it.
+    pub(crate) fn offset(&self, region: &Region, distance: f64, tolerance: Tolerance) -> Region {
+        if distance == 0.0 || region.is_empty() {
+            return region.clone();
+        }
+        let key = self.key(Stage::Offset, (region, distance.to_bits(), tolerance));
+        (*self.kept(key, || region.offset(distance, tolerance))).clone()
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use std::sync::atomic::{AtomicUsize, Ordering};
+
+    struct Block(usize);
+
+    impl Kept for Block {
+        fn bytes(&self) -> usize {
+            self.0
+        }
+    }
+
+    #[test]
+    fn what_is_asked_for_at_once_is_worked_out_once() {
+        let cache = Cache::new(1 << 20);
+        let runs = AtomicUsize::new(0);
+        std::thread::scope(|scope| {
+            for _ in 0..8 {
+                scope.spawn(|| {
+                    let key = cache.key(Stage::Words, "Åse");
+                    let found = cache.kept(key, || {
+                        runs.fetch_add(1, Ordering::Relaxed);
+                        std::thread::yield_now();
+                        Block(7)
+                    });
+                    assert_eq!(found.0, 7);
+                });
+            }
+        });
+        assert_eq!(runs.load(Ordering::Relaxed), 1);
+    }
+
+    #[test]
+    fn it_stays_within_its_bytes_and_keeps_stages_apart() {
+        let cache = Cache::new(1 << 20);
+        for i in 0..2000 {
+            cache.kept(cache.key(Stage::Glyph, i), || Block(4 << 10));
+        }
+        assert!(cache.bytes() <= 1 << 20, "{}", cache.bytes());
+        assert_eq!(cache.kept(cache.key(Stage::Glyph, 7), || Block(1)).0 % 4095, 1);
+        assert_eq!(cache.kept(cache.key(Stage::Words, 7), || Block(2)).0, 2);
+        let stopped = cache.kept_if(cache.key(Stage::Words, 8), || Err::<Block, _>(Halted));
+        assert!(stopped.is_err());
+        assert_eq!(cache.kept(cache.key(Stage::Words, 8), || Block(3)).0, 3);
+    }
+}

@@ -1,0 +1,47 @@
+//! Giving things colours.
+
+use crate::filament::Filament;
+use crate::piece::{Address, EditError, Piece};
+use serde_json::{Value, json};
+use std::collections::HashSet;
+
+/// Deep enough for two or three layers (common practice, no source).
+const INLAY_MM: f64 = 0.6;
+
+/// Gives something a colour. A filament the piece knows is brought up to date; those that nothing names
+/// any more are dropped.
+pub(super) fn colour(
+    piece: &mut Piece,
+    target: &Address,
+    field: &str,
+    filament: Option<&Filament>,
+) -> Result<(), EditError> {
+    if let Some(filament) = filament {
+        match piece.filaments.iter_mut().find(|own| own.id == filament.id) {
+            Some(own) => *own = filament.clone(),
+            None => piece.filaments.push(filament.clone()),
+        }
+    }
+    let id = filament.map(|filament| filament.id.clone());
+    match (field.strip_suffix(".colour"), id) {
+        (Some(inlay), None) => piece.set_value(target, inlay, Value::Null)?,
+        (Some(inlay), Some(id)) => {
+            let depth = piece.value(target, &format!("{inlay}.depth"));
+            let depth = depth.unwrap_or_else(|| INLAY_MM.into());
+            piece.set_value(target, inlay, json!({ "colour": id, "depth": depth }))?;
+        }
+        (None, id) => piece.set_value(target, field, id.into())?,
+    }
+    let named: HashSet<String> = piece
+        .components
+        .iter()
+        .flat_map(|component| {
+            let of_blank = component.blank.colours().into_iter().map(|(_, colour)| colour);
+            let of_elements = component.elements.iter().filter_map(|element| element.colour());
+            of_blank.chain(of_elements)
+        })
+        .map(str::to_owned)
+        .collect();
+    piece.filaments.retain(|filament| named.contains(&filament.id));
+    Ok(())
+}

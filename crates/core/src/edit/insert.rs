@@ -1,0 +1,86 @@
+//! Elements that come into a piece: new ones, given ones and copies.
+
+use super::Unapplied;
+use crate::evaluate;
+use crate::filament::Filament;
+use crate::piece::{Address, Component, EditError, Element, ElementKind, FaceName, Piece, gone};
+use crate::workshop::Workshop;
+
+/// How far a copy lies aside, in mm.
+const ASIDE_MM: f64 = 3.0;
+
+/// Adds a new element that suits a face of a component.
+pub(super) fn fresh(
+    piece: &mut Piece,
+    component: &str,
+    kind: ElementKind,
+    face: FaceName,
+    workshop: &Workshop<'_>,
+) -> Result<Address, Unapplied> {
+    let target = Address::Component(component.to_owned());
+    let on = piece.component_of(&target)?;
+    let made = evaluate::fresh(kind, piece, on, face, workshop)?;
+    let element = Element { id: fresh_id(on, kind), locked: false, face, kind: made };
+    Ok(insert(piece, &target, element, None)?)
+}
+
+/// Adds a given element, with those of the filaments its colour names.
+pub(super) fn given(
+    piece: &mut Piece,
+    component: &str,
+    mut element: Element,
+    filaments: &[Filament],
+) -> Result<Address, EditError> {
+    let target = Address::Component(component.to_owned());
+    piece.component_of(&target)?;
+    let is_known =
+        |piece: &Piece, id: &str| piece.filaments.iter().any(|filament| filament.id == id);
+    let named = element.colour().map(str::to_owned);
+    if let Some(named) = named.filter(|named| !is_known(piece, named)) {
+        match filaments.iter().find(|filament| filament.id == named) {
+            Some(filament) => piece.filaments.push(filament.clone()),
+            None => element.kind.fields_mut().lose_colour(),
+        }
+    }
+    insert(piece, &target, element, None)
+}
+
+/// Adds a copy of an element behind it, a little aside.
+pub(super) fn copy(piece: &mut Piece, target: &Address) -> Result<Address, EditError> {
+    let at = index_of(piece, target)?;
+    let mut copy = piece.component_of(target)?.elements[at].clone();
+    copy.kind.fields_mut().nudge(ASIDE_MM);
+    insert(piece, target, copy, Some(at + 1))
+}
+
+fn insert(
+    piece: &mut Piece,
+    target: &Address,
+    mut element: Element,
+    at: Option<usize>,
+) -> Result<Address, EditError> {
+    let component = piece.component_mut(target)?;
+    if component.element(&element.id).is_some() {
+        element.id = fresh_id(component, element.tag());
+    }
+    let address = component.element_address(&element.id);
+    let elements = &mut component.elements;
+    elements.insert(at.unwrap_or(elements.len()), element);
+    Ok(address)
+}
+
+/// "hole-2": the kind and the first number not taken.
+fn fresh_id(component: &Component, kind: ElementKind) -> String {
+    (1..)
+        .map(|number| format!("{}-{number}", kind.word()))
+        .find(|id| component.element(id).is_none())
+        .unwrap_or_default()
+}
+
+/// The place of an element in the order of work.
+pub(super) fn index_of(piece: &Piece, target: &Address) -> Result<usize, EditError> {
+    let Address::Element(_, id) = target else { return Err(gone(target)) };
+    let component = piece.component_of(target)?;
+    let found = component.elements.iter().position(|element| element.id == *id);
+    found.ok_or_else(|| gone(target))
+}

@@ -1,0 +1,152 @@
+//! Small changes to a piece, carried out.
+//!
+//! [`apply`] carries out [`Edit`]s in order, all or none. After each the piece must be one: nothing is
+//! worked out on a document that could not be kept, and what is refused is refused at the edit that
+//! asked for it. What something new looks like, and what is kept where one kind becomes another
+//! (`turn`), is decided here and nowhere else.
+
+mod colour;
+mod insert;
+mod turn;
+
+use crate::evaluate::{Layout, Placed, layout};
+use crate::halt::Halted;
+use crate::piece::{Address, Edit, EditError, FieldShape, Kind, LoopPlace, Piece, gone};
+use crate::plane::Tolerance;
+use crate::units::parse_length;
+use crate::workshop::Workshop;
+use thiserror::Error;
+
+/// An edited piece.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Applied {
+    /// The piece after the edits.
+    pub piece: Piece,
+    /// The last element that was added.
+    pub added: Option<Address>,
+}
+
+/// Why edits were not carried out; the piece is as it was.
+#[derive(Debug, Clone, PartialEq, Eq, Error)]
+pub enum Unapplied {
+    /// One of them does not fit.
+    #[error(transparent)]
+    Refused(#[from] EditError),
+    /// The work was stopped.
+    #[error(transparent)]
+    Halted(#[from] Halted),
+}
+
+/// Applies edits in order, all or none.
+///
+/// # Errors
+/// The first edit that does not fit, or after which the piece has a value it cannot have; or that the
+/// work was stopped.
+pub fn apply(piece: &Piece, edits: &[Edit], workshop: &Workshop<'_>) -> Result<Applied, Unapplied> {
+    let mut applied = Applied { piece: piece.clone(), added: None };
+    for edit in edits {
+        workshop.go_on()?;
+        apply_one(&mut applied, edit, workshop)?;
+        checked(&applied.piece)?;
+    }
+    Ok(applied)
+}
+
+/// A piece that can be kept, or the first thing that speaks against it.
+///
+/// # Errors
+/// What it cannot have, at its field.
+pub fn checked(piece: &Piece) -> Result<(), EditError> {
+    match piece.problems().into_iter().next() {
+        None => Ok(()),
+        Some(p) => Err(EditError { target: p.target, field: p.field, message: p.message }),
+    }
+}
+
+fn apply_one(applied: &mut Applied, edit: &Edit, workshop: &Workshop<'_>) -> Result<(), Unapplied> {
+    let piece = &mut applied.piece;
+    match edit {
+        Edit::Set { target, field, value } => piece.set_value(target, field, value.clone())?,
+        Edit::Type { target, field, text } => {
+            let refuse = |error: crate::units::LengthError| EditError {
+                target: target.clone(),
+                field: field.clone(),
+                message: error.to_string(),
+            };
+            let length = parse_length(text, piece.units).map_err(refuse)?;
+            piece.set_value(target, field, length.as_mm().into())?;
+        }
+        Edit::Turn { target, field, into } => {
+            for (field, value) in turn::turned(piece, target, field, into, workshop)? {
+                piece.set_value(target, &field, value)?;
+            }
+        }
+        Edit::Shift { target, across, up } => shift(piece, target, (*across, *up))?,
+        Edit::Add { component, kind, face } => {
+            applied.added = Some(insert::fresh(piece, component, *kind, *face, workshop)?);
+        }
+        Edit::Insert { component, element, filaments } => {
+            let element = (**element).clone();
+            applied.added = Some(insert::given(piece, component, element, filaments)?);
+        }
+        Edit::Colour { target, field, filament } => {
+            colour::colour(piece, target, field, filament.as_ref())?;
+        }
+        Edit::Duplicate { target } => applied.added = Some(insert::copy(piece, target)?),
+        Edit::Move { target, by } => {
+            let at = insert::index_of(piece, target)?;
+            let elements = &mut piece.component_mut(target)?.elements;
+            let last = elements.len() - 1;
+            let element = elements.remove(at);
+            let to = (at as i64 + i64::from(*by)).clamp(0, last as i64) as usize;
+            elements.insert(to, element);
+        }
+        Edit::Remove { target } => {
+            let at = insert::index_of(piece, target)?;
+            piece.component_mut(target)?.elements.remove(at);
+        }
+    }
+    Ok(())
+}
+
+/// Moves an element on its face by so many mm, whatever its place is measured from.
+fn shift(piece: &mut Piece, target: &Address, (across, up): (f64, f64)) -> Result<(), EditError> {
+    let refuse = |message: &str| EditError {
+        target: target.clone(),
+        field: "place".to_owned(),
+        message: message.to_owned(),
+    };
+    match &mut piece.element_mut(target)?.kind {
+        Kind::Lettering(lettering) => lettering.place.shift(across, up),
+        Kind::Emblem(emblem) => emblem.place.shift(across, up),
+        Kind::Recess(recess) if matches!(recess.shape, FieldShape::Own(_)) => {
+            recess.place.shift(across, up);
+        }
+        Kind::Hole(hole) => hole.place.shift(across, up),
+        Kind::Loop(ring) => match &mut ring.at {
+            LoopPlace::Point(place) => place.shift(across, up),
+            LoopPlace::Angle(_) => {
+                return Err(refuse("This loop stands in a direction; turn it instead."));
+            }
+        },
+        Kind::Rim(_) | Kind::Recess(_) => {
+            return Err(refuse("It follows the outline; change how far it is from the edge."));
+        }
+    }
+    Ok(())
+}
+
+/// The component an address lies in, with everything in its place.
+fn laid_out(piece: &Piece, target: &Address, workshop: &Workshop<'_>) -> Result<Layout, Unapplied> {
+    let component = piece.component_of(target)?;
+    Ok(layout(piece, component, &workshop.at(Tolerance::Draft))?)
+}
+
+/// The element at an address in its place.
+fn placed_at(layout: &Layout, target: &Address) -> Result<Placed, EditError> {
+    let Address::Element(_, id) = target else { return Err(gone(target)) };
+    layout.element(id).cloned().ok_or_else(|| gone(target))
+}
+
+#[cfg(test)]
+mod tests;

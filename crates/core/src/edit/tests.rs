@@ -1,0 +1,169 @@
+use crate::piece::{Component, Edit, ElementKind, Kind, Piece};
+use crate::plane::Tolerance;
+use crate::testing::{add, address, edited, fresh, placed, set, try_edits};
+use crate::units::Length;
+use serde_json::{Value, json};
+
+fn typed(target: &str, field: &str, text: &str) -> Edit {
+    Edit::Type { target: address(target), field: field.into(), text: text.into() }
+}
+
+fn fob() -> Piece {
+    fresh(&[ElementKind::Hole, ElementKind::Lettering])
+}
+
+#[test]
+fn a_typed_length_takes_the_pieces_unit_unless_it_names_its_own() {
+    let edits = [
+        typed("blank", "width", "3 in"),
+        set("piece", "units", json!("in")),
+        typed("blank", "height", "1"),
+        typed("hole-1", "place.across.distance", "6 mm"),
+    ];
+    let piece = edited(&fob(), &edits);
+    let plate = piece.first().plate().unwrap();
+    assert_eq!((plate.width, plate.height), (Length::mm(76.2), Length::mm(25.4)));
+    let Kind::Hole(hole) = &piece.element(&address("hole-1")).unwrap().kind else { panic!() };
+    assert_eq!(hole.place.across.distance, Length::mm(6.0));
+}
+
+#[test]
+fn a_refused_edit_names_its_field_and_changes_nothing() {
+    let refused = |edit: Edit| {
+        let error = try_edits(&fob(), &[set("piece", "name", json!("Other")), edit]).unwrap_err();
+        format!("{}.{}: {}", error.target, error.field, error.message)
+    };
+    insta::assert_snapshot!(
+        [
+            refused(typed("blank", "width", "wide")),
+            refused(typed("blank", "width", "10 m")),
+            refused(typed("blank", "width", "10000")),
+            refused(typed("hole-1", "diameter", "-5")),
+            refused(set("hole-1", "diameter", json!("five"))),
+            refused(set("hole-1", "glaze", json!(3))),
+            refused(set("hole-9", "diameter", json!(3))),
+            refused(set("lettering-1", "lines.0.words", json!("x".repeat(1001)))),
+            refused(set("lettering-1", "relief", json!({"sunk": 1}))),
+            refused(set("lettering-1", "place.across.from", json!("middle"))),
+            refused(Edit::Remove { target: address("blank") }),
+        ]
+        .join("\n")
+    );
+}
+
+#[test]
+fn elements_come_and_go_under_ids_of_their_own() {
+    let hole = || address("hole-1");
+    let ids = |piece: &Piece| -> Vec<String> {
+        piece.first().elements.iter().map(|element| element.id.clone()).collect()
+    };
+    let copied = edited(&fob(), &[Edit::Duplicate { target: hole() }]);
+    assert_eq!(ids(&copied), ["hole-1", "hole-2", "lettering-1"]);
+
+    let first = |by| ids(&edited(&fob(), &[Edit::Move { target: hole(), by }])).swap_remove(0);
+    assert_eq!((first(1), first(-3), first(9)).0, "lettering-1");
+    assert_eq!((first(-3).as_str(), first(9).as_str()), ("hole-1", "lettering-1"));
+
+    let element = Box::new(fob().element(&hole()).unwrap().clone());
+    let component = Component::FIRST.to_owned();
+    let insert = Edit::Insert { component, element, filaments: Vec::new() };
+    let pasted = edited(&fob(), &[insert]);
+    assert_eq!(ids(&pasted), ["hole-1", "lettering-1", "hole-2"]);
+    let removed = edited(&pasted, &[Edit::Remove { target: hole() }]);
+    assert_eq!(ids(&removed), ["lettering-1", "hole-2"]);
+}
+
+/// What one edit would leave impossible is refused before the next is looked at.
+#[test]
+fn every_edit_is_checked_before_the_next_is_carried_out() {
+    let sides = json!({ "polygon": { "sides": u32::MAX, "turn": 0.0, "rounding": 0.0 } });
+    let refused = |edits: &[Edit]| try_edits(&fob(), edits).unwrap_err();
+    let error = refused(&[set("blank", "outline", sides), add(ElementKind::Emblem)]);
+    assert_eq!(error.field, "outline.polygon.sides");
+    let error = refused(&[set("piece", "components", json!([])), add(ElementKind::Hole)]);
+    assert!(error.message.contains("no “components” to set"), "{error}");
+    let error = refused(&[set("component", "margin", json!(1e308)), add(ElementKind::Lettering)]);
+    assert_eq!(error.field, "margin");
+    for (target, field) in [("component", "elements"), ("hole-1", "id"), ("hole-1", "kind")] {
+        assert_eq!(refused(&[set(target, field, json!([]))]).field, field);
+    }
+}
+
+fn field(piece: &Piece, target: &str, name: &str) -> Value {
+    piece.value(&address(target), name).unwrap()
+}
+
+fn turn(target: &str, field: &str, into: &str) -> Edit {
+    Edit::Turn { target: address(target), field: field.into(), into: into.into() }
+}
+
+#[test]
+fn another_kind_keeps_what_can_be_kept() {
+    let raised = set("lettering-1", "relief", json!({ "raised": { "by": 1.2 } }));
+    let turned = |edits: &[Edit], name: &str| {
+        field(&edited(&fob(), &[&[raised.clone()], edits].concat()), "lettering-1", name)
+    };
+    let relief = |into: &str| turn("lettering-1", "relief", into);
+    assert_eq!(turned(&[relief("recessed")], "relief"), json!({ "recessed": { "by": 1.2 } }));
+    assert_eq!(turned(&[relief("flush")], "relief"), json!({ "flush": 0.6 }));
+    let height = |into: &str| turn("lettering-1", "relief.raised", into);
+    assert_eq!(turned(&[height("fraction")], "relief.raised"), json!({ "fraction": 0.4 }));
+    assert_eq!(turned(&[height("from-foot")], "relief.raised"), json!({ "from-foot": 4.2 }));
+    let there_and_back = [height("from-foot"), height("by")];
+    assert_eq!(turned(&there_and_back, "relief.raised"), json!({ "by": 1.2 }));
+    let depth = |into: &str| turn("lettering-1", "relief.recessed", into);
+    let floor = [relief("recessed"), depth("floor")];
+    assert_eq!(turned(&floor, "relief.recessed"), json!({ "floor": 1.8 }));
+
+    let edges = [turn("blank", "edges.top", "round"), turn("blank", "edges.top", "chamfer")];
+    assert_eq!(field(&edited(&fob(), &edges), "blank", "edges.top"), json!({ "chamfer": 0.6 }));
+    let star = edited(&fob(), &[turn("blank", "outline", "star")]);
+    assert_eq!(field(&star, "blank", "outline.star.rounding"), json!(1.0));
+    let scooped = edited(&fob(), &[turn("blank", "outline.rectangle", "scoop")]);
+    assert_eq!(field(&scooped, "blank", "outline.rectangle.top_left"), json!({ "scoop": 3.0 }));
+    for (target, name, into) in [
+        ("blank", "edges.top", "fluted"),
+        ("lettering-1", "relief", "sunk"),
+        ("lettering-1", "lines", "straight"),
+        ("hole-9", "depth", "blind"),
+        ("piece", "name", "round"),
+    ] {
+        assert!(try_edits(&fob(), &[turn(target, name, into)]).is_err(), "{name} {into}");
+    }
+}
+
+/// Whatever a place is measured from, on either face, the element stays where it is.
+#[test]
+fn another_datum_leaves_it_where_it_is() {
+    for face in ["front", "back"] {
+        let on_it = set("lettering-1", "face", json!(face));
+        let hole = set("hole-1", "face", json!(face));
+        let piece = edited(&fob(), &[on_it, hole]);
+        let frame =
+            |piece: &Piece, id: &str| placed(piece, Tolerance::Draft).element(id).unwrap().frame;
+        for id in ["lettering-1", "hole-1"] {
+            for (axis, from) in
+                [("across", "left"), ("across", "right"), ("up", "bottom"), ("up", "top")]
+            {
+                let hung = edited(&piece, &[turn(id, &format!("place.{axis}.from"), from)]);
+                let (before, after) = (frame(&piece, id), frame(&hung, id));
+                assert!((before.x0 - after.x0).abs() < 2e-3, "{face} {id} {from}");
+                assert!((before.y0 - after.y0).abs() < 2e-3, "{face} {id} {from}");
+            }
+        }
+    }
+}
+
+#[test]
+fn a_shift_moves_it_whatever_its_place_is_measured_from() {
+    for from in ["left", "right", "centre"] {
+        let hung = edited(&fob(), &[turn("hole-1", "place.across.from", from)]);
+        let shift = Edit::Shift { target: address("hole-1"), across: 2.5, up: -1.0 };
+        let centre = |piece: &Piece| placed(piece, Tolerance::Draft).elements[0].frame.centre();
+        let ((x, y), (moved_x, moved_y)) = (centre(&hung), centre(&edited(&hung, &[shift])));
+        assert!((moved_x - x - 2.5).abs() < 1e-4 && (moved_y - y + 1.0).abs() < 1e-4, "{from}");
+    }
+    let rim = fresh(&[ElementKind::Rim]);
+    let shift = Edit::Shift { target: address("rim-1"), across: 1.0, up: 0.0 };
+    assert!(try_edits(&rim, &[shift]).unwrap_err().message.contains("follows the outline"));
+}

@@ -1,0 +1,405 @@
+//! One kind becomes another, and keeps what can be kept: a relief its height, an edge its size, a datum
+//! its place.
+//!
+//! Each rule gives the value the field gets, as it stands in the file. What was worked out of the
+//! element where it is (its heights, the box it is placed by) is what it keeps.
+
+use super::{Unapplied, laid_out, placed_at};
+use crate::evaluate::{Layout, Placed};
+use crate::piece::{
+    Address, Blank, Component, Course, EditError, ElementKind, FaceName, FieldShape, Height, Kind,
+    Lettering, Outline, Piece, Relief,
+};
+use crate::plane::Rect;
+use crate::workshop::Workshop;
+use serde_json::{Value, json};
+
+/// Fields and the values they get.
+type Values = Vec<(String, Value)>;
+
+/// The values that turn a field into another kind.
+pub(super) fn turned(
+    piece: &Piece,
+    target: &Address,
+    field: &str,
+    into: &str,
+    workshop: &Workshop<'_>,
+) -> Result<Values, Unapplied> {
+    let component = piece.component_of(target)?;
+    let names: Vec<&str> = field.split('.').collect();
+    let refuse = || {
+        let message = format!("“{field}” of “{target}” cannot become “{into}”.");
+        EditError { target: target.clone(), field: field.to_owned(), message }
+    };
+    let one = |value: Option<Value>| -> Result<Values, Unapplied> {
+        Ok(vec![(field.to_owned(), value.ok_or_else(refuse)?)])
+    };
+    let before = piece.value(target, field);
+    match names.as_slice() {
+        [.., "edge"] | [.., "edges", "top" | "bottom"] => {
+            let usual = if matches!(target, Address::Blank(_)) { 0.6 } else { 0.3 };
+            return one(edge(before, into, usual));
+        }
+        [.., "outline"] => return one(outline(piece, target, field, into)),
+        [.., "rectangle"] => return one(corners(before, into)),
+        [.., "rectangle", _] => return one(corner(before, into)),
+        _ => {}
+    }
+    let element = piece.element(target).ok_or_else(refuse)?;
+    let layout = laid_out(piece, target, workshop)?;
+    let at = Placing { component, layout: &layout, placed: placed_at(&layout, target)? };
+    match (names.as_slice(), &element.kind) {
+        (["relief"], kind) => one(at.relief(kind, into)),
+        (["relief", "raised"], kind) => one(at.height(kind, into)),
+        (["relief", "recessed"], _) | (["depth"], Kind::Recess(_)) => one(at.depth(into)),
+        (["depth"], Kind::Hole(_)) => one(at.hole_depth(into)),
+        (["repeat"], _) => one(at.repeat(into)),
+        (["place" | "at", .., axis @ ("across" | "up"), "from"], _) => {
+            let place = field.trim_end_matches(".from").to_owned();
+            let value = at.datum(axis, into).ok_or_else(refuse)?;
+            Ok(vec![(place, value)])
+        }
+        (["size"], Kind::Lettering(_)) => one(at.letter_size(into)),
+        (["course"], Kind::Lettering(lettering)) => {
+            Ok(at.course(lettering, into).ok_or_else(refuse)?)
+        }
+        (["course", "circle", "spread"], Kind::Lettering(_)) => one(at.spread(into)),
+        (["shape"], Kind::Recess(_)) => one(at.field_shape(into)),
+        (["shape"], Kind::Hole(hole)) => {
+            let length = tenths(hole.diameter.as_mm() * 2.0);
+            one(Some(if into == "slot" { json!({ "slot": length }) } else { json!(into) }))
+        }
+        (["ribbon"], Kind::Loop(ring)) => one(match into {
+            "round" => Some(Value::Null),
+            "ribbon" => Some(json!(tenths(ring.inside.as_mm() * 2.5))),
+            _ => None,
+        }),
+        (["at"], Kind::Loop(_)) => one(at.loop_place(into)),
+        (["own"], Kind::Loop(_)) => one(at.own_thickness(into)),
+        _ => Err(refuse().into()),
+    }
+}
+
+fn tenths(mm: f64) -> f64 {
+    (mm * 10.0).round() / 10.0
+}
+
+fn hundredths(share: f64) -> f64 {
+    (share * 100.0).round() / 100.0
+}
+
+/// The figure in an object of one key.
+fn figure_of(value: &Value) -> Option<f64> {
+    value.as_object()?.values().next()?.as_f64()
+}
+
+/// Another treatment of an edge keeps its size.
+fn edge(before: Option<Value>, into: &str, usual: f64) -> Option<Value> {
+    let size = before.as_ref().and_then(figure_of).unwrap_or(usual);
+    match into {
+        "square" => Some(json!("square")),
+        "chamfer" | "round" => Some(json!({ into: size })),
+        _ => None,
+    }
+}
+
+/// The size corners get that had none.
+const USUAL_CORNER_MM: f64 = 3.0;
+
+fn corner(before: Option<Value>, into: &str) -> Option<Value> {
+    let size = before.as_ref().and_then(figure_of).unwrap_or(USUAL_CORNER_MM);
+    match into {
+        "square" => Some(json!("square")),
+        "round" | "chamfer" | "scoop" => Some(json!({ into: size })),
+        _ => None,
+    }
+}
+
+/// All four corners alike, as large as the largest was.
+fn corners(before: Option<Value>, into: &str) -> Option<Value> {
+    let before = before?;
+    let corners = before.as_object()?;
+    let largest = corners.values().filter_map(figure_of).fold(0.0, f64::max);
+    let size = if largest > 0.0 { largest } else { USUAL_CORNER_MM };
+    let each = corner(Some(json!({ "round": size })), into)?;
+    let all = corners.keys().map(|name| (name.clone(), each.clone()));
+    Some(Value::Object(all.collect()))
+}
+
+/// Another outline takes over what it can: the size of a corner becomes its rounding.
+fn outline(piece: &Piece, target: &Address, field: &str, into: &str) -> Option<Value> {
+    let (before, width, height) = match target {
+        Address::Blank(id) => {
+            let plate = piece.component(id)?.plate()?;
+            (&plate.outline, plate.width, plate.height)
+        }
+        _ => match &piece.element(target)?.kind {
+            Kind::Recess(recess) => match &recess.shape {
+                FieldShape::Own(own) => (&own.outline, own.width, own.height),
+                FieldShape::Inset(_) => return None,
+            },
+            _ => return None,
+        },
+    };
+    let is_plain = ["ellipse", "stadium", "heart", "shield", "arch"].contains(&into);
+    if is_plain {
+        return Some(json!(into));
+    }
+    let half = width.as_mm().min(height.as_mm()) / 2.0;
+    let rounding = match before {
+        Outline::Rectangle(corners) => corners.top_left.size(),
+        Outline::Polygon(polygon) => polygon.rounding.as_mm(),
+        Outline::Star(star) => star.rounding.as_mm(),
+        Outline::Tag(tag) => tag.rounding.as_mm(),
+        Outline::Ellipse
+        | Outline::Stadium
+        | Outline::Heart
+        | Outline::Shield
+        | Outline::Arch
+        | Outline::Scallop(_)
+        | Outline::Ring(_)
+        | Outline::Contour(_) => USUAL_CORNER_MM,
+    };
+    let size = rounding.min(half);
+    let round = json!({ "round": if size > 0.0 { size } else { half.min(USUAL_CORNER_MM) } });
+    match into {
+        "rectangle" => Some(json!({ "rectangle": {
+            "top_left": round, "top_right": round, "bottom_right": round, "bottom_left": round,
+        } })),
+        "polygon" => Some(json!({ "polygon": { "sides": 6, "turn": 0.0, "rounding": size } })),
+        "star" => Some(json!({ "star": {
+            "points": 5, "inner": 0.5, "turn": 0.0, "rounding": size.min(1.0),
+        } })),
+        "tag" => Some(json!({ "tag": { "point": tenths(half * 0.8), "rounding": size } })),
+        "scallop" => {
+            Some(json!({ "scallop": { "waves": 12, "depth": tenths(half / 4.0).min(1.5) } }))
+        }
+        "ring" => Some(json!({ "ring": { "inside": tenths(half).max(0.2) } })),
+        "contour" if field == "outline" => {
+            Some(json!({ "contour": { "offset": 2.0, "crevices": 1.5, "gaps": 5.0 } }))
+        }
+        _ => None,
+    }
+}
+
+/// An element where it is.
+struct Placing<'a> {
+    component: &'a Component,
+    layout: &'a Layout,
+    placed: Placed,
+}
+
+impl Placing<'_> {
+    /// How tall or deep it is, in mm.
+    fn height_now(&self) -> f64 {
+        self.placed.top - self.placed.bottom
+    }
+
+    fn thickness(&self) -> f64 {
+        self.layout.blank.thickness
+    }
+
+    /// How much material there is where it starts, seen from its own face.
+    fn ground(&self) -> f64 {
+        self.placed.ground
+    }
+
+    /// The box it is placed by, as it is seen from its face.
+    fn frame(&self) -> Rect {
+        match self.placed.face {
+            FaceName::Front => self.placed.frame,
+            FaceName::Back => self.placed.frame.mirrored(),
+        }
+    }
+
+    /// A relief of another kind keeps its height as far as it can.
+    fn relief(&self, kind: &Kind, into: &str) -> Option<Value> {
+        let or = |mm: f64, otherwise: f64| if mm > 0.0 { mm } else { otherwise };
+        let now = tenths(or(self.height_now(), 1.0)).max(0.1);
+        let half = or(tenths(self.ground() / 2.0), tenths(self.thickness() / 2.0));
+        let deepest = half.max(0.1);
+        let is_raised = matches!(kind_relief(kind)?, Relief::Raised(_));
+        match into {
+            "raised" => Some(json!({ "raised": { "by": if is_raised { now } else { 1.0 } } })),
+            "recessed" => Some(json!({ "recessed": { "by": now.min(deepest) } })),
+            "flush" => Some(json!({ "flush": deepest.min(0.6) })),
+            "through" => Some(json!("through")),
+            _ => None,
+        }
+    }
+
+    /// The same height, given another way.
+    fn height(&self, kind: &Kind, into: &str) -> Option<Value> {
+        let Relief::Raised(now) = kind_relief(kind)? else { return None };
+        let stands_on_bed = matches!(now, Height::FromFoot(_));
+        let thickness = self.thickness();
+        let height = if stands_on_bed { self.placed.top - thickness } else { self.height_now() };
+        let height = if height > 0.0 { height } else { 1.0 };
+        match into {
+            "by" => Some(json!({ "by": tenths(height).max(0.05) })),
+            "from-foot" => Some(json!({ "from-foot": tenths(self.placed.top).max(0.05) })),
+            "fraction" => {
+                Some(json!({ "fraction": hundredths(height / thickness).clamp(0.05, 5.0) }))
+            }
+            "level-with-rim" | "level-with-face" => Some(json!(into)),
+            _ => None,
+        }
+    }
+
+    /// The same depth, given another way.
+    fn depth(&self, into: &str) -> Option<Value> {
+        let (depth, ground) = (self.height_now(), self.ground());
+        match into {
+            "by" => Some(json!({ "by": tenths(depth).max(0.05) })),
+            "floor" => Some(json!({ "floor": tenths(ground - depth).max(0.05) })),
+            "fraction" => Some(json!({ "fraction": hundredths(depth / ground).clamp(0.05, 0.95) })),
+            _ => None,
+        }
+    }
+
+    fn hole_depth(&self, into: &str) -> Option<Value> {
+        match into {
+            "through" => Some(Value::Null),
+            "blind" => Some(json!(tenths(self.thickness() / 2.0).max(0.1))),
+            _ => None,
+        }
+    }
+
+    /// A row leaves room between its copies.
+    fn repeat(&self, into: &str) -> Option<Value> {
+        let step = (self.placed.frame.width() * 1.2 + 1.0).ceil();
+        match into {
+            "row" => Some(json!({ "row": { "count": 3, "across": step, "up": 0.0 } })),
+            "around" => Some(json!({ "around": 6 })),
+            "once" | "mirrored-across" | "mirrored-up" => Some(json!(into)),
+            _ => None,
+        }
+    }
+
+    /// Another datum: from an edge the same place; what is chosen to hang from a centre is put there,
+    /// but a loop stays at its point.
+    fn datum(&self, axis: &str, from: &str) -> Option<Value> {
+        let is_loop = self.placed.kind == ElementKind::Loop;
+        let is_across = axis == "across";
+        let face = self.layout.faces.iter().find(|face| face.name == self.placed.face)?;
+        let by_guide = [ElementKind::Lettering, ElementKind::Emblem].contains(&self.placed.kind);
+        let plate = if by_guide { face.guide } else { face.rect };
+        let frame = self.frame();
+        let along = |rect: Rect| if is_across { (rect.x0, rect.x1) } else { (rect.y0, rect.y1) };
+        let ((plate_low, plate_high), (low, high)) = (along(plate), along(frame));
+        // Holes and loops are measured to their centres.
+        let middle = (low + high) / 2.0;
+        let to_centre = is_loop || self.placed.kind == ElementKind::Hole;
+        let (low, high) = if to_centre { (middle, middle) } else { (low, high) };
+        let distance = match from {
+            "left" if is_across => low - plate_low,
+            "right" if is_across => plate_high - high,
+            "bottom" if !is_across => low - plate_low,
+            "top" if !is_across => plate_high - high,
+            "centre" if is_loop => middle - (plate_low + plate_high) / 2.0,
+            "centre" | "clear" => 0.0,
+            _ => return None,
+        };
+        let distance = (distance * 1000.0).round() / 1000.0 + 0.0;
+        Some(json!({ "from": from, "distance": distance }))
+    }
+
+    /// The same size, given another way.
+    fn letter_size(&self, into: &str) -> Option<Value> {
+        let tall = tenths(self.placed.drawn.letter_height).max(0.5);
+        let frame = self.placed.frame;
+        match into {
+            "height" => Some(json!({ "height": tall })),
+            "box" => Some(json!({ "box": {
+                "width": tenths(frame.width()).max(1.0),
+                "height": tenths(frame.height()).max(0.5),
+            } })),
+            "clear-area" => Some(json!(into)),
+            _ => None,
+        }
+    }
+
+    /// Onto a circle that has room for it, over or under; a circle that is there is kept.
+    fn course(&self, lettering: &Lettering, into: &str) -> Option<Values> {
+        let middle = match into {
+            "straight" => return Some(vec![("course".to_owned(), json!("straight"))]),
+            "clockwise" => 90.0,
+            "upright" => -90.0,
+            _ => return None,
+        };
+        let mut values = Vec::new();
+        let (radius, side, spread) = match lettering.course {
+            Course::Circle(circle) => (circle.radius.as_mm(), circle.side, circle.spread),
+            Course::Straight => {
+                let guide = self.layout.blank.guide;
+                let tall = self.placed.drawn.letter_height;
+                let room = guide.width().min(guide.height()) / 2.0;
+                let margin = self.component.margin.as_mm();
+                if !matches!(lettering.size, crate::piece::LetterSize::Height(_)) {
+                    values.push(("size".to_owned(), json!({ "height": tenths(tall).max(0.5) })));
+                }
+                let centre = json!({ "from": "centre", "distance": 0.0 });
+                values.push(("place".to_owned(), json!({ "across": centre, "up": centre })));
+                (tenths(room - 1.6 * tall - margin).max(0.5), Default::default(), None)
+            }
+        };
+        let circle = json!({
+            "radius": radius, "reading": into, "side": side, "middle": middle, "spread": spread,
+        });
+        values.push(("course".to_owned(), json!({ "circle": circle })));
+        Some(values)
+    }
+
+    fn spread(&self, into: &str) -> Option<Value> {
+        match into {
+            "natural" => Some(Value::Null),
+            "spread" => Some(json!(self.placed.drawn.span.round().clamp(5.0, 360.0))),
+            _ => None,
+        }
+    }
+
+    /// A shape of its own begins as a rectangle within the one that follows the outline.
+    fn field_shape(&self, into: &str) -> Option<Value> {
+        let tidy = |mm: f64| tenths(mm * 0.7).max(1.0);
+        let frame = self.placed.frame;
+        let (width, height) = (tidy(frame.width()), tidy(frame.height()));
+        let round = json!({ "round": tenths(width.min(height) / 4.0).min(2.0) });
+        match into {
+            "inset" => Some(json!({ "inset": 2.0 })),
+            "own" => Some(json!({ "own": {
+                "width": width, "height": height, "turn": 0.0,
+                "outline": { "rectangle": {
+                    "top_left": round, "top_right": round,
+                    "bottom_right": round, "bottom_left": round,
+                } },
+            } })),
+            _ => None,
+        }
+    }
+
+    fn loop_place(&self, into: &str) -> Option<Value> {
+        let (x, y) = self.placed.frame.centre();
+        let at = |mm: f64| json!({ "from": "centre", "distance": tenths(mm) });
+        match into {
+            "angle" => Some(json!({ "angle": tenths(y.atan2(x).to_degrees()) })),
+            "point" => Some(json!({ "point": { "across": at(x), "up": at(y) } })),
+            _ => None,
+        }
+    }
+
+    fn own_thickness(&self, into: &str) -> Option<Value> {
+        let edges = match &self.component.blank {
+            Blank::Plate(plate) => plate.edges,
+            Blank::Mesh(_) => Default::default(),
+        };
+        match into {
+            "plate" => Some(Value::Null),
+            "own" => Some(json!({ "thickness": self.thickness(), "edges": edges })),
+            _ => None,
+        }
+    }
+}
+
+fn kind_relief(kind: &Kind) -> Option<Relief> {
+    kind.fields().relief()
+}

@@ -1,0 +1,144 @@
+//! Bodies: what a component starts from, worked out, with the faces it has.
+
+use super::contour::contour;
+use super::face::{Face, Frame};
+use super::ground::Ground;
+use super::kinds;
+use super::outline::outline;
+use crate::cache::Stage;
+use crate::halt::Halted;
+use crate::piece::{Blank, BothEdges, Component, FaceName, MeshBlank, Outline, Piece, Plate};
+use crate::plane::{Rect, Region, rounded_rectangle};
+use crate::stock::{self, Levelled};
+use crate::workshop::Workshop;
+use std::sync::Arc;
+
+/// A blank, worked out.
+#[derive(Debug, Clone)]
+pub struct Body {
+    /// The stock it is made of, where it is made of a mesh.
+    pub stock: Option<Arc<Levelled>>,
+    /// Its outline without loops, as it is seen from the front.
+    pub outline: Region,
+    /// Width, height and thickness in mm.
+    size: [f64; 3],
+    edges: BothEdges,
+    /// Whether its outline follows what is on its front.
+    is_contour: bool,
+    /// What of it lies on the bed, where that is not all of the outline.
+    foot: Option<Region>,
+}
+
+impl Body {
+    /// The body of a component. A mesh that is not at hand has a plate in its place, and
+    /// [`Body::is_missing`] says so.
+    pub(super) fn of(
+        piece: &Piece,
+        component: &Component,
+        workshop: &Workshop<'_>,
+    ) -> Result<Self, Halted> {
+        match &component.blank {
+            Blank::Plate(plate) => plate_of(piece, component, plate, workshop),
+            Blank::Mesh(mesh) => Ok(Self::of_mesh(standing(mesh, workshop))),
+        }
+    }
+
+    fn of_mesh(stock: Option<Arc<Levelled>>) -> Self {
+        let (outline, size, foot) = match &stock {
+            Some(stock) => (
+                stock.face.clone(),
+                [stock.rect.width(), stock.rect.height(), stock.thickness],
+                stock.foot.clone(),
+            ),
+            None => {
+                let [width, height, thickness] = Plate::STAND_IN;
+                let sheet = sheet(width, height);
+                (sheet.clone(), [width, height, thickness], sheet)
+            }
+        };
+        let edges = BothEdges::default();
+        Body { stock, outline, size, edges, is_contour: false, foot: Some(foot) }
+    }
+
+    /// Width, height and thickness in mm: of a contour blank the room that was given, of a mesh the
+    /// worked face and what lies below it.
+    pub fn size(&self) -> [f64; 3] {
+        self.size
+    }
+
+    /// The smaller of width and height, in mm.
+    pub fn shorter_side(&self) -> f64 {
+        self.size[0].min(self.size[1])
+    }
+
+    /// A face before anything is on it; its clear area is not known yet.
+    pub(super) fn face(&self, name: FaceName) -> Face {
+        let [width, height, thickness] = self.size;
+        let given = Rect::centred(width, height);
+        let extent = |outline: &Region| outline.bounds().unwrap_or(given);
+        let (outline, frame, edges) = match name {
+            FaceName::Front => (self.outline.clone(), Frame::LOOKING_UP, self.edges),
+            FaceName::Back => {
+                let outline = self.foot.as_ref().unwrap_or(&self.outline).mirrored(true);
+                let BothEdges { top, bottom } = self.edges;
+                let edges = BothEdges { top: bottom, bottom: top };
+                (outline, Frame::looking_down(thickness), edges)
+            }
+        };
+        let guide = match (name, &self.foot) {
+            (FaceName::Back, Some(_)) => extent(&outline),
+            _ => given,
+        };
+        let rect = if self.is_contour { extent(&outline) } else { guide };
+        Face { name, frame, outline, rect, guide, thickness, edges, clear: None }
+    }
+}
+
+/// The body of a plate. That of a contour blank follows what is on its front; with nothing on it yet it
+/// is a rectangle of the size that was given.
+fn plate_of(
+    piece: &Piece,
+    component: &Component,
+    plate: &Plate,
+    workshop: &Workshop<'_>,
+) -> Result<Body, Halted> {
+    let [width, height, thickness] =
+        [plate.width, plate.height, plate.thickness].map(|length| length.as_mm());
+    let body = |outline: Region, is_contour: bool| Body {
+        stock: None,
+        outline,
+        size: [width, height, thickness],
+        edges: plate.edges,
+        is_contour,
+        foot: None,
+    };
+    let tolerance = workshop.tolerance;
+    let Outline::Contour(wanted) = &plate.outline else {
+        return Ok(body(outline(&plate.outline, (width, height), tolerance), false));
+    };
+    let sheet = body(sheet(width, height), true);
+    let ground = Ground::new(piece, component, &sheet, FaceName::Front, workshop);
+    let mut figures = Vec::new();
+    for element in component.elements.iter().filter(|one| one.face == FaceName::Front) {
+        workshop.go_on()?;
+        figures.extend(kinds::work(&element.kind).figure(&ground).map(|figure| figure.region));
+    }
+    let found = contour(&Region::gather(figures), wanted, tolerance);
+    Ok(if found.is_empty() { sheet } else { body(found, true) })
+}
+
+fn sheet(width: f64, height: f64) -> Region {
+    rounded_rectangle(Rect::centred(width, height), 0.0, Default::default())
+}
+
+/// The stock of a blank as the blank wants it to stand; `None` where it is not at hand or cannot stand at
+/// this scale.
+fn standing(blank: &MeshBlank, workshop: &Workshop<'_>) -> Option<Arc<Levelled>> {
+    let stock = workshop.mesh(&blank.mesh)?;
+    let MeshBlank { mesh, scale, face, turn, .. } = blank;
+    let [x, y, z] = face.normal;
+    let figures = [*scale, x, y, z, face.level, *turn].map(f64::to_bits);
+    let key = workshop.cache.key(Stage::Standing, (mesh, figures));
+    let standing = workshop.cache.kept(key, || stock::level(&stock, blank).map(Arc::new));
+    (*standing).clone()
+}

@@ -1,0 +1,121 @@
+//! Faces: charts on which elements are placed.
+//!
+//! Everything on a face is given as it is seen from there, in its own across and up, and by heights
+//! over the face on the other side of the body. Only the last step ([`Face::in_body`]) brings it to
+//! where it lies in the body. Front and back of a plate and the faces of a mesh are the same thing here.
+
+use super::{Placed, Prism};
+use crate::piece::{BothEdges, FaceName};
+use crate::plane::{Rect, Region};
+
+/// How a chart lies in its body: where its origin is at height 0, and the directions of its across, its
+/// up and out of the face. All of length 1 and square to each other, in mm.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Frame {
+    /// Where the origin of the chart lies.
+    pub origin: [f64; 3],
+    /// To the right, seen from the face.
+    pub across: [f64; 3],
+    /// Upwards, seen from the face.
+    pub up: [f64; 3],
+    /// Out of the face.
+    pub out: [f64; 3],
+}
+
+impl Frame {
+    /// A face that looks up, over a foot at height 0.
+    pub const LOOKING_UP: Frame = Frame {
+        origin: [0.0; 3],
+        across: [1.0, 0.0, 0.0],
+        up: [0.0, 1.0, 0.0],
+        out: [0.0, 0.0, 1.0],
+    };
+
+    /// The face on the other side of so many mm of material, seen when the body is turned over about
+    /// its upright centre line.
+    pub fn looking_down(thickness: f64) -> Self {
+        Frame {
+            origin: [0.0, 0.0, thickness],
+            across: [-1.0, 0.0, 0.0],
+            up: [0.0, 1.0, 0.0],
+            out: [0.0, 0.0, -1.0],
+        }
+    }
+
+    /// A point of the chart, at a height, in the body.
+    pub fn point(&self, u: f64, v: f64, height: f64) -> [f64; 3] {
+        let at =
+            |i: usize| self.origin[i] + u * self.across[i] + v * self.up[i] + height * self.out[i];
+        [at(0), at(1), at(2)]
+    }
+
+    fn is_turned_over(&self) -> bool {
+        self.out[2] < 0.0
+    }
+}
+
+/// A face of a body. Lengths in mm, as it is seen from there.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Face {
+    /// Its name.
+    pub name: FaceName,
+    /// How it lies in the body.
+    pub frame: Frame,
+    /// Its outline, before anything is added to it.
+    pub outline: Region,
+    /// Its extent, which holes and fields are placed on.
+    pub rect: Rect,
+    /// What lettering and emblems are placed on: the same, or for a contour blank, which follows them,
+    /// the size that was given.
+    pub guide: Rect,
+    /// How much material lies below it.
+    pub thickness: f64,
+    /// How the edges of the body are finished, `top` being the one at this face.
+    pub edges: BothEdges,
+    /// The largest box free of margins, rims and holes, if there is any.
+    pub clear: Option<Rect>,
+}
+
+impl Face {
+    /// Its clear area as it is seen from the front.
+    pub(super) fn clear_from_front(&self) -> Option<Rect> {
+        if self.frame.is_turned_over() { self.clear.map(Rect::mirrored) } else { self.clear }
+    }
+
+    /// What was placed on it, as it lies in the body.
+    pub(super) fn in_body(&self, placed: Placed) -> Placed {
+        if !self.frame.is_turned_over() {
+            return placed;
+        }
+        let height = |height: f64| self.frame.point(0.0, 0.0, height)[2];
+        let over = |prism: Prism| Prism {
+            outline: prism.outline.mirrored(true),
+            bottom: height(prism.top),
+            top: height(prism.bottom),
+            bottom_edge: prism.top_edge,
+            top_edge: prism.bottom_edge,
+            ..prism
+        };
+        Placed {
+            region: placed.region.mirrored(true),
+            frame: placed.frame.mirrored(),
+            bottom: height(placed.top),
+            top: height(placed.bottom),
+            prisms: placed.prisms.into_iter().map(over).collect(),
+            ..placed
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_point_of_the_back_lies_behind_its_mirror_image() {
+        let back = Frame::looking_down(3.0);
+        assert_eq!(back.point(10.0, 4.0, 3.0), [-10.0, 4.0, 0.0]);
+        assert_eq!(back.point(10.0, 4.0, 0.0), [-10.0, 4.0, 3.0]);
+        assert_eq!(Frame::LOOKING_UP.point(10.0, 4.0, 3.0), [10.0, 4.0, 3.0]);
+    }
+}

@@ -1,0 +1,81 @@
+use super::super::ground::{Ground, open_cut, repeated, spans};
+use super::{Figure, Work, from_end, tidy};
+use crate::emblems::{EMBLEMS, Setting, emblem};
+use crate::evaluate::Placed;
+use crate::piece::{Across, BothEdges, Element, Hole, HoleShape, Kind, Repeat};
+use crate::plane::{Rect, Region, Tolerance, circle, rounded_rectangle};
+
+impl Work for Hole {
+    fn place(&self, head: &Element, ground: &mut Ground<'_>) -> Placed {
+        self.drilled(head, ground)
+    }
+
+    fn figure(&self, _: &Ground<'_>) -> Option<Figure> {
+        None
+    }
+}
+
+impl Hole {
+    /// The hole in its place, as it is seen from the face it is drilled from.
+    pub(in crate::evaluate) fn drilled(&self, head: &Element, ground: &Ground<'_>) -> Placed {
+        let (across, up) = spans(ground.face.rect);
+        let x = self.place.across.resolve(0.0, across, across);
+        let y = self.place.up.resolve(0.0, up, up);
+        let region = outline_of(self, (x, y), ground.workshop.tolerance);
+        let diameter = self.diameter.as_mm();
+        let frame = region.bounds().unwrap_or(Rect::centred(diameter, diameter).moved(x, y));
+        // The box stands about the point the hole is placed by.
+        let (half_width, half_height) =
+            ((x - frame.x0).max(frame.x1 - x), (y - frame.y0).max(frame.y1 - y));
+        let frame = Rect::centred(2.0 * half_width, 2.0 * half_height).moved(x, y);
+        let thickness = ground.face.thickness;
+        let floor = self.depth.map_or(0.0, |depth| (thickness - depth.as_mm()).max(0.0));
+        let region = repeated(region, self.repeat);
+        let mut prisms = open_cut(&region, floor, thickness, self.edges);
+        prisms.iter_mut().for_each(|prism| prism.is_drilled = true);
+        ground.placed(head, region, frame, prisms)
+    }
+
+    /// About 5 mm across and its centre about 5 mm from the end; the second goes to the other end.
+    pub(super) fn fresh(ground: &Ground<'_>) -> Self {
+        let is_left = |element: &Element| matches!(&element.kind, Kind::Hole(hole) if hole.place.across.from == Across::Left);
+        let taken = ground.component.elements.iter().any(is_left);
+        let diameter = (ground.shorter_side() * 0.4).min(5.0);
+        Hole {
+            shape: HoleShape::Round,
+            diameter: tidy(diameter),
+            turn: 0.0,
+            depth: None,
+            edges: BothEdges::default(),
+            place: from_end(if taken { Across::Right } else { Across::Left }, tidy(diameter * 1.2)),
+            repeat: Repeat::Once,
+        }
+    }
+}
+
+fn outline_of(hole: &Hole, centre: (f64, f64), tolerance: Tolerance) -> Region {
+    let diameter = hole.diameter.as_mm();
+    let radius = diameter / 2.0;
+    let upright = match hole.shape {
+        HoleShape::Round => return circle(centre, radius, tolerance),
+        HoleShape::Slot(length) => rounded_rectangle(
+            Rect::centred(length.as_mm().max(diameter), diameter),
+            radius,
+            tolerance,
+        ),
+        HoleShape::Square => rounded_rectangle(Rect::centred(diameter, diameter), 0.0, tolerance),
+        HoleShape::Hexagon => {
+            let across_corners = diameter / (std::f64::consts::PI / 6.0).cos();
+            let shape = emblem("hexagon").unwrap_or(&EMBLEMS[0]);
+            let setting =
+                Setting { width: across_corners, stretch: 1.0, turn: 0.0, mirrored: false };
+            shape.set(setting, tolerance)
+        }
+        HoleShape::KeyHole => {
+            let (half, top) = (radius / 2.0, radius + diameter);
+            let slot = Rect { x0: -half, y0: 0.0, x1: half, y1: top };
+            circle((0.0, 0.0), radius, tolerance).union(&rounded_rectangle(slot, half, tolerance))
+        }
+    };
+    upright.turned(hole.turn).moved(centre.0, centre.1)
+}

@@ -1,0 +1,91 @@
+//! What is done for every kind of element: a file for each, and its line in [`work`].
+
+mod emblem;
+mod hole;
+mod lettering;
+mod recess;
+mod rim;
+mod ring_loop;
+
+pub(super) use ring_loop::with_loop;
+
+use super::ground::Ground;
+use super::{Drawn, Placed};
+use crate::piece::{
+    Across, AcrossClear, Element, ElementKind, Emblem, Hole, HolePlace, Kind, Lettering,
+    LetteringPlace, Loop, Offset, Recess, Rim, Up, UpClear,
+};
+use crate::plane::{Rect, Region};
+use crate::units::Length;
+
+/// The outline of lettering or an emblem in its place, before it is raised or sunk.
+pub(super) struct Figure {
+    /// Its outline with its copies.
+    pub region: Region,
+    /// The box it is placed by.
+    pub frame: Rect,
+    /// What was drawn, for lettering.
+    pub drawn: Drawn,
+}
+
+/// What is done for a kind of element. Nothing here has an answer of its own, so that a new kind forgets
+/// nothing.
+pub(super) trait Work {
+    /// The element in its place, as it is seen from its face. What it changes of the ground, what
+    /// comes after it meets.
+    fn place(&self, head: &Element, ground: &mut Ground<'_>) -> Placed;
+
+    /// Its outline, if it is a figure that a contour blank follows.
+    fn figure(&self, ground: &Ground<'_>) -> Option<Figure>;
+}
+
+/// What is done for an element.
+pub(super) fn work(kind: &Kind) -> &dyn Work {
+    match kind {
+        Kind::Lettering(inner) => inner,
+        Kind::Emblem(inner) => inner,
+        Kind::Rim(inner) => inner,
+        Kind::Recess(inner) => inner,
+        Kind::Hole(inner) => inner,
+        Kind::Loop(inner) => inner,
+    }
+}
+
+/// A new element that suits the face as it is. Sizes are customary ones (common practice, no source).
+pub(super) fn fresh(kind: ElementKind, ground: &Ground<'_>) -> Kind {
+    match kind {
+        ElementKind::Lettering => Lettering::fresh(ground).into(),
+        ElementKind::Emblem => Emblem::fresh(ground).into(),
+        ElementKind::Rim => Rim::fresh(ground).into(),
+        ElementKind::Recess => Recess::fresh(ground).into(),
+        ElementKind::Hole => Hole::fresh(ground).into(),
+        ElementKind::Loop => Loop::fresh(ground).into(),
+    }
+}
+
+/// A size a person would have typed: to a tenth of a millimetre, downwards.
+fn tidy(mm: f64) -> Length {
+    Length::mm(((mm * 10.0).floor() / 10.0).max(0.5))
+}
+
+fn in_the_middle() -> LetteringPlace {
+    LetteringPlace {
+        across: Offset { from: AcrossClear::Centre, distance: Length::ZERO },
+        up: Offset { from: UpClear::Centre, distance: Length::ZERO },
+    }
+}
+
+fn in_clear_area() -> LetteringPlace {
+    LetteringPlace {
+        across: Offset { from: AcrossClear::Clear, distance: Length::ZERO },
+        up: Offset { from: UpClear::Clear, distance: Length::ZERO },
+    }
+}
+
+/// So far from an end of the plate, on its level centre line.
+fn from_end(from: Across, distance: Length) -> HolePlace {
+    HolePlace {
+        across: Offset { from, distance },
+        up: Offset { from: Up::Centre, distance: Length::ZERO },
+    }
+}

@@ -1,0 +1,63 @@
+use super::super::ground::{Ground, open_cut, repeated};
+use super::super::outline::outline;
+use super::{Figure, Work, in_clear_area, tidy};
+use crate::evaluate::{Placed, Prism};
+use crate::piece::{Blank, BothEdges, Depth, Edge, Element, FieldShape, Recess, Repeat};
+use crate::plane::Rect;
+use crate::solid::Act;
+use crate::units::Length;
+
+impl Work for Recess {
+    /// What comes after it within it stands on its floor.
+    fn place(&self, head: &Element, ground: &mut Ground<'_>) -> Placed {
+        let (region, frame, height) = match &self.shape {
+            FieldShape::Inset(inset) => {
+                let region = ground.drawn_in(inset.as_mm());
+                let frame = region.bounds().unwrap_or(Rect::centred(0.0, 0.0));
+                (region, frame, ground.face.thickness)
+            }
+            FieldShape::Own(own) => {
+                let size = (own.width.as_mm(), own.height.as_mm());
+                let tolerance = ground.workshop.tolerance;
+                let shape = outline(&own.outline, size, tolerance).turned(own.turn);
+                let box_ = shape.bounds().unwrap_or(Rect::centred(size.0, size.1));
+                let (dx, dy) = ground.offset_of(box_, ground.face.rect, &self.place);
+                let frame = box_.moved(dx, dy);
+                let region = repeated(shape.moved(dx, dy), self.repeat);
+                (region, frame, ground.height_at(frame.centre()))
+            }
+        };
+        let floor = self.depth.floor(height).clamp(0.0, height);
+        let edges = BothEdges { top: self.edge, bottom: Edge::Square };
+        let mut prisms = open_cut(&region, floor, height, edges);
+        if let Some(inlay) = &self.floor {
+            let foot = (floor - inlay.depth.as_mm()).max(0.0);
+            if foot < floor {
+                prisms.push(Prism::square(Act::Paints, region.clone(), foot, floor));
+            }
+        }
+        ground.sink(region.clone(), floor);
+        ground.placed(head, region, frame, prisms)
+    }
+
+    fn figure(&self, _: &Ground<'_>) -> Option<Figure> {
+        None
+    }
+}
+
+impl Recess {
+    /// The field inside a rim, half the thickness of a plate deep; a mesh may be as tall as it likes.
+    pub(super) fn fresh(ground: &Ground<'_>) -> Self {
+        Recess {
+            shape: FieldShape::Inset(tidy((ground.shorter_side() * 0.15).min(2.0))),
+            depth: match ground.component.blank {
+                Blank::Plate(_) => Depth::Fraction(0.5),
+                Blank::Mesh(_) => Depth::By(Length::mm(1.0)),
+            },
+            floor: None,
+            edge: Edge::Square,
+            place: in_clear_area(),
+            repeat: Repeat::Once,
+        }
+    }
+}

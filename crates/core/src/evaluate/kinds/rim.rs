@@ -1,0 +1,37 @@
+use super::super::ground::{Ground, rooted};
+use super::{Figure, Work, tidy};
+use crate::evaluate::Placed;
+use crate::piece::{Edge, Element, Rim};
+use crate::plane::Rect;
+use crate::units::Length;
+
+impl Work for Rim {
+    fn place(&self, head: &Element, ground: &mut Ground<'_>) -> Placed {
+        let (inset, width) = (self.inset.as_mm(), self.width.as_mm());
+        let outer = ground.drawn_in(inset);
+        let region = outer.difference(&ground.drawn_in(inset + width));
+        let frame = region.bounds().unwrap_or(Rect::centred(0.0, 0.0));
+        let thickness = ground.face.thickness;
+        let mut prisms = ground.relief(&region, thickness, self.relief, self.edge);
+        prisms.extend(rooted(&prisms, thickness, self.root));
+        ground.placed(head, region, frame, prisms)
+    }
+
+    fn figure(&self, _: &Ground<'_>) -> Option<Figure> {
+        None
+    }
+}
+
+impl Rim {
+    /// 2 mm wide and 1 mm proud, narrower on a small plate.
+    pub(super) fn fresh(ground: &Ground<'_>) -> Self {
+        Rim {
+            inset: Length::ZERO,
+            width: tidy((ground.shorter_side() * 0.15).min(2.0)),
+            relief: ground.face.name.customary(1.0, ground.face.thickness),
+            colour: None,
+            root: Length::ZERO,
+            edge: Edge::Square,
+        }
+    }
+}

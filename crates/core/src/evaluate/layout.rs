@@ -1,0 +1,295 @@
+//! A component with everything in its place.
+
+use super::ground::Ground;
+use super::kinds::{self, with_loop};
+use super::reach::within_reach;
+use super::{Body, Face, Prism};
+use crate::halt::Halted;
+use crate::piece::{Blank, Component, Edge, ElementKind, FaceName, Kind, Piece, Relief};
+use crate::plane::{Rect, Region, Tolerance};
+use crate::solid::{Act, Colour};
+use crate::stock::Levelled;
+use crate::workshop::Workshop;
+use std::sync::Arc;
+
+/// A component with everything in its place. Coordinates in mm from the centre of the blank's
+/// foot; what is raised on the back has negative heights.
+#[derive(Debug, Clone)]
+pub struct Layout {
+    /// How closely curves are followed.
+    pub tolerance: Tolerance,
+    /// The blank: the plate, or what a mesh has in its place, the worked face down to the bed.
+    pub blank: PlacedBlank,
+    /// The mesh it is made of, where it is made of one.
+    pub stock: Option<Arc<Levelled>>,
+    /// The faces that are worked on, each as it is seen from there.
+    pub faces: Vec<Face>,
+    /// The elements, in the order of the document.
+    pub elements: Vec<Placed>,
+}
+
+/// A blank in its place.
+#[derive(Debug, Clone)]
+pub struct PlacedBlank {
+    /// Its extent without loops.
+    pub rect: Rect,
+    /// What lettering and emblems are placed on: the same, or for a contour blank the size that was
+    /// given.
+    pub guide: Rect,
+    /// Height of its front in mm.
+    pub thickness: f64,
+    /// Its outline without loops.
+    pub base: Region,
+    /// Its outline with the loops blended in, and without their holes.
+    pub outline: Region,
+    /// The blank itself, in one or several prisms.
+    pub prisms: Vec<Prism>,
+    /// The smallest size its edges had to be reduced to, if any had.
+    pub reduced_edge: Option<f64>,
+}
+
+/// An element in its place, as it is seen from the front: what it is, said once for everybody who draws,
+/// checks or tells of it.
+#[derive(Debug, Clone)]
+pub struct Placed {
+    /// The element's id.
+    pub id: String,
+    /// What it is.
+    pub kind: ElementKind,
+    /// Which face it is on.
+    pub face: FaceName,
+    /// Its full outline, not cut off where it runs over the edge.
+    pub region: Region,
+    /// The box it is placed by: the width of the letters drawn by the height of the capitals, or
+    /// the box around the outline. Lettering with nothing to draw has a box without width.
+    pub frame: Rect,
+    /// Whether it adds or cuts.
+    pub act: Act,
+    /// Whether it is a cut from face to face.
+    pub through: bool,
+    /// How much material there is where it starts, in mm: up to the face it is on, or to the floor
+    /// of the field it lies in.
+    pub ground: f64,
+    /// Lower height in mm.
+    pub bottom: f64,
+    /// How deep it is rooted in what it stands on, in mm.
+    pub root: f64,
+    /// Its colour, or that of its floor, an index into the filaments of the piece.
+    pub colour: Colour,
+    /// Upper height in mm. A cut is open towards its face, but shown up to where it starts.
+    pub top: f64,
+    /// What it adds and takes away, in order.
+    pub prisms: Vec<Prism>,
+    /// What becomes part of the blank's own outline.
+    pub joins: Option<Joined>,
+    /// The smallest size its edges had to be reduced to, if any had.
+    pub reduced_edge: Option<f64>,
+    /// What was drawn, for lettering.
+    pub drawn: Drawn,
+}
+
+/// What an element makes part of the outline of the blank.
+#[derive(Debug, Clone)]
+pub struct Joined {
+    /// What is joined.
+    pub region: Region,
+    /// The radius of the corners between, in mm.
+    pub blend: f64,
+}
+
+/// What became of the words of a lettering.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Drawn {
+    /// Letters drawn.
+    pub glyphs: usize,
+    /// Characters the typeface lacks.
+    pub missing: Vec<char>,
+    /// Height of the capitals of a line of size 1, in mm.
+    pub letter_height: f64,
+    /// What part of its circle the longest line takes up, in degrees; 0 for straight lines.
+    pub span: f64,
+}
+
+/// Places every element of a component. What is too large is placed as asked and left to preflight;
+/// only corners, roundings and edges are reduced to what there is room for.
+///
+/// # Errors
+/// [`Halted`] where the work was stopped.
+pub fn layout(
+    piece: &Piece,
+    component: &Component,
+    workshop: &Workshop<'_>,
+) -> Result<Layout, Halted> {
+    let body = Body::of(piece, component, workshop)?;
+    let is_used = |name: FaceName| {
+        name == FaceName::Front || component.elements.iter().any(|element| element.face == name)
+    };
+    let mut grounds: Vec<Ground<'_>> = [FaceName::Front, FaceName::Back]
+        .into_iter()
+        .filter(|name| is_used(*name))
+        .map(|name| Ground::new(piece, component, &body, name, workshop))
+        .collect();
+
+    let mut whole = body.outline.clone();
+    let mut elements = Vec::with_capacity(component.elements.len());
+    for element in &component.elements {
+        workshop.go_on()?;
+        let on_it = grounds.iter_mut().find(|ground| ground.face.name == element.face);
+        let Some(ground) = on_it else { continue };
+        let placed = kinds::work(&element.kind).place(element, ground);
+        if let Some(joined) = &placed.joins {
+            whole = with_loop(&whole, &joined.region, joined.blend, workshop.tolerance);
+        }
+        elements.push(ground.face.in_body(placed));
+    }
+
+    let front = &grounds[0].face;
+    let (prisms, reduced_edge) = blank_prisms(piece, component, front, &whole, workshop);
+    let blank = PlacedBlank {
+        rect: front.rect,
+        guide: front.guide,
+        thickness: front.thickness,
+        base: body.outline,
+        outline: whole,
+        prisms,
+        reduced_edge,
+    };
+    let faces = grounds.into_iter().map(|ground| ground.face).collect();
+    let tolerance = workshop.tolerance;
+    Ok(Layout { tolerance, blank, stock: body.stock, faces, elements })
+}
+
+/// The blank itself as prisms, the colours of its faces among them, and the smallest size its edges had
+/// to be reduced to.
+fn blank_prisms(
+    piece: &Piece,
+    component: &Component,
+    front: &Face,
+    whole: &Region,
+    workshop: &Workshop<'_>,
+) -> (Vec<Prism>, Option<f64>) {
+    let thickness = front.thickness;
+    let inlays = match &component.blank {
+        Blank::Plate(plate) => plate.faces.clone(),
+        Blank::Mesh(_) => Default::default(),
+    };
+    let edge = |own: Edge, face: FaceName| {
+        if is_under_rim(component, face, own.size()) { Edge::Square } else { own }
+    };
+    let colour = |name: Option<&str>| piece.filament_of(component, name) as Colour;
+    let body = Prism {
+        bottom_edge: edge(front.edges.bottom, FaceName::Back),
+        top_edge: edge(front.edges.top, FaceName::Front),
+        ..Prism::square(Act::Adds, whole.clone(), 0.0, thickness)
+    };
+    let (prisms, reduced_edge) = within_reach(body.in_colour(colour(None)), workshop);
+    let inlays = [
+        inlays.top.as_ref().map(|inlay| (inlay, thickness - inlay.depth.as_mm(), thickness)),
+        inlays.bottom.as_ref().map(|inlay| (inlay, 0.0, inlay.depth.as_mm())),
+    ];
+    let inlaid = inlays.into_iter().flatten().map(|(inlay, bottom, top)| {
+        Prism::square(Act::Paints, whole.clone(), bottom.max(0.0), top.min(thickness))
+            .in_colour(colour(Some(&inlay.colour)))
+    });
+    (prisms.into_iter().chain(inlaid).collect(), reduced_edge)
+}
+
+/// Whether a rim on the very edge takes the place of the blank's own edge on a face, which would
+/// otherwise leave a groove below it.
+fn is_under_rim(component: &Component, face: FaceName, edge: f64) -> bool {
+    component.elements.iter().any(|element| match &element.kind {
+        Kind::Rim(rim) => {
+            let is_raised = matches!(rim.relief, Relief::Raised(_));
+            element.face == face && is_raised && rim.inset.as_mm() < edge
+        }
+        _ => false,
+    })
+}
+
+impl PlacedBlank {
+    /// The colour a face shows, an index into the filaments of the piece.
+    pub fn face_colour(&self, face: FaceName) -> usize {
+        let shows = |prism: &&Prism| match face {
+            FaceName::Front => prism.top >= self.thickness,
+            FaceName::Back => prism.bottom <= 0.0,
+        };
+        let shown = self.prisms.iter().rfind(shows);
+        shown.map_or(0, |prism| usize::from(prism.colour))
+    }
+}
+
+impl Layout {
+    /// The prisms of the component in the order of work: the blank, then what is done to it.
+    pub fn prisms(&self) -> impl Iterator<Item = &Prism> {
+        self.blank.prisms.iter().chain(self.work())
+    }
+
+    /// The prisms of the elements as they stand in the document, and last what is drilled: holes,
+    /// through whatever is there.
+    pub fn work(&self) -> impl Iterator<Item = &Prism> {
+        let of = |drilled: bool| {
+            let all = self.elements.iter().flat_map(|placed| &placed.prisms);
+            all.filter(move |prism| prism.is_drilled == drilled)
+        };
+        of(false).chain(of(true))
+    }
+
+    /// The outline as it is seen from the front: with the loops, and with their holes open.
+    pub fn outline_seen(&self) -> Region {
+        let loops = self.elements.iter().filter(|placed| placed.kind == ElementKind::Loop);
+        loops.fold(self.blank.outline.clone(), |mut outline, placed| {
+            for prism in &placed.prisms {
+                outline = match prism.act {
+                    Act::Adds => outline.union(&prism.outline),
+                    Act::Cuts => outline.difference(&prism.outline),
+                    Act::Paints => outline,
+                };
+            }
+            outline
+        })
+    }
+
+    /// The clear area of a face, as it is seen from the front.
+    pub fn clear_of(&self, face: FaceName) -> Option<Rect> {
+        self.faces.iter().find(|one| one.name == face)?.clear_from_front()
+    }
+
+    /// Whether any edge is other than square.
+    pub(super) fn has_treated_edges(&self) -> bool {
+        self.prisms().any(|prism| prism.top_edge.size() + prism.bottom_edge.size() > 0.0)
+    }
+
+    /// Leaves every edge square.
+    pub(super) fn leave_edges_square(&mut self) {
+        let square = |prisms: &mut Vec<Prism>, reduced: &mut Option<f64>| {
+            for prism in prisms {
+                if prism.top_edge.size() + prism.bottom_edge.size() > 0.0 {
+                    (prism.top_edge, prism.bottom_edge) = (Edge::Square, Edge::Square);
+                    *reduced = Some(0.0);
+                }
+            }
+        };
+        square(&mut self.blank.prisms, &mut self.blank.reduced_edge);
+        for placed in &mut self.elements {
+            square(&mut placed.prisms, &mut placed.reduced_edge);
+        }
+    }
+
+    /// Grows every outline by some thousandths of a millimetre, neighbours in the order of work by
+    /// different ones, so that none runs along another within a hair.
+    pub(super) fn draw_outlines_apart(&mut self) {
+        const STEP_MM: f64 = 0.002;
+        const DIFFERENT: usize = 7;
+        let tolerance = self.tolerance;
+        let of_elements = self.elements.iter_mut().flat_map(|placed| &mut placed.prisms);
+        for (i, prism) in self.blank.prisms.iter_mut().chain(of_elements).enumerate() {
+            let by = STEP_MM * (1 + i % DIFFERENT) as f64;
+            prism.outline = prism.outline.offset(by, tolerance);
+        }
+    }
+
+    /// The placed element of this id.
+    pub fn element(&self, id: &str) -> Option<&Placed> {
+        self.elements.iter().find(|placed| placed.id == id)
+    }
+}

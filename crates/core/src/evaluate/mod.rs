@@ -1,0 +1,251 @@
+//! From a document to solids.
+//!
+//! [`evaluate()`] takes every component the whole way: its blank becomes a [`Body`] with [`Face`]s,
+//! [`layout()`] places every element on its face and says what it is, and one of two makers makes of
+//! that the meshes (`maker`). An evaluation is a function of the piece and the
+//! [`Workshop`] alone; what is the same as before is not worked out again.
+
+mod body;
+mod clear;
+mod contour;
+mod face;
+mod ground;
+mod kinds;
+mod layout;
+mod maker;
+mod outline;
+mod prism;
+mod reach;
+mod samples;
+mod sections;
+mod words;
+mod worked;
+
+pub use body::Body;
+pub use face::{Face, Frame};
+pub use layout::{Drawn, Joined, Layout, Placed, PlacedBlank, layout};
+pub use prism::Prism;
+pub use samples::{Sample, samples};
+
+pub(crate) use contour::contour;
+pub(crate) use words::height_to_fit;
+
+use crate::cache::{Kept, Stage};
+use crate::halt::Halted;
+use crate::piece::{Component, ElementKind, FaceName, Kind, Piece};
+use crate::plane::{MAX_COORDINATE_MM, Rect, Tolerance};
+use crate::solid::{Colour, Measures, Mesh, MeshError, Meshed, Sections};
+use crate::workshop::Workshop;
+use ground::Ground;
+use std::sync::Arc;
+
+/// All of a component that prints in one colour.
+#[derive(Debug, Clone)]
+pub struct ColourBody {
+    /// Which of the filaments of the piece.
+    pub filament: usize,
+    /// Its closed mesh.
+    pub mesh: Mesh,
+    /// Its volume in mm³.
+    pub volume: f64,
+}
+
+/// A piece worked out.
+#[derive(Debug, Clone)]
+pub struct Evaluation {
+    /// Its components, in the order of the document.
+    pub components: Vec<Arc<Made>>,
+}
+
+/// A component worked out.
+#[derive(Debug, Clone)]
+pub struct Made {
+    /// The component's id.
+    pub id: String,
+    /// Every element in its place.
+    pub layout: Layout,
+    /// How far the blank's foot is above the bed in mm: what is raised on the back stands on it.
+    /// Negative where the foot of a mesh was cut away.
+    pub lift: f64,
+    /// The solid, resting on the bed; empty where there is none.
+    pub mesh: Mesh,
+    /// The solid's measures.
+    pub measures: Measures,
+    /// What prints in each colour. Together they are the solid, and they do not overlap.
+    pub bodies: Vec<ColourBody>,
+    /// How many loose parts the solid falls into.
+    pub parts: usize,
+    /// Places where parts touched along a mere edge and were parted.
+    pub partings: usize,
+    /// Why there is no solid.
+    pub stop: Option<Stop>,
+}
+
+/// Why there is no solid of a component.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Stop {
+    /// An element reaches further than coordinates go.
+    OutOfReach {
+        /// The element's id.
+        element: String,
+    },
+    /// The mesh it is made of is not at hand.
+    MeshMissing,
+    /// The mesh it is made of cannot stand on a bed at its scale.
+    MeshOutOfScale,
+    /// What is cut out covers all of it.
+    NothingLeft,
+    /// The outlines are beyond what can be resolved.
+    NotBuildable(MeshError),
+}
+
+impl Kept for Made {
+    fn bytes(&self) -> usize {
+        let of_mesh = |mesh: &Mesh| 24 * mesh.vertices.len() + 12 * mesh.triangles.len();
+        let prisms = self.layout.prisms().map(|prism| prism.outline.bytes()).sum::<usize>();
+        let regions =
+            self.layout.elements.iter().map(|placed| placed.region.bytes()).sum::<usize>();
+        let bodies = self.bodies.iter().map(|body| of_mesh(&body.mesh)).sum::<usize>();
+        of_mesh(&self.mesh) + bodies + prisms + regions
+    }
+}
+
+impl Evaluation {
+    /// A component, by its id.
+    pub fn component(&self, id: &str) -> Option<&Made> {
+        self.components.iter().map(|made| &**made).find(|made| made.id == id)
+    }
+
+    /// What prints in each colour, of all components.
+    pub fn bodies(&self) -> impl Iterator<Item = &ColourBody> {
+        self.components.iter().flat_map(|made| &made.bodies)
+    }
+
+    /// Whether there is a solid of every component.
+    pub fn is_built(&self) -> bool {
+        self.components.iter().all(|made| made.stop.is_none())
+    }
+}
+
+/// Works a piece out. What cannot be built is said in [`Made::stop`].
+///
+/// # Errors
+/// [`Halted`] where the work was stopped.
+pub fn evaluate(piece: &Piece, workshop: &Workshop<'_>) -> Result<Evaluation, Halted> {
+    let made = piece.components.iter().map(|component| {
+        workshop.go_on()?;
+        let key = workshop.cache.key(Stage::Component, reads(piece, component, workshop));
+        workshop.cache.kept_if(key, || make(piece, component, workshop))
+    });
+    Ok(Evaluation { components: made.collect::<Result<_, _>>()? })
+}
+
+/// Everything working a component out reads.
+fn reads(
+    piece: &Piece,
+    component: &Component,
+    workshop: &Workshop<'_>,
+) -> impl std::hash::Hash + use<> {
+    let filaments: Vec<&str> = piece.filaments.iter().map(|one| one.id.as_str()).collect();
+    let document = serde_json::to_vec(&(component, &piece.inputs, filaments));
+    let document = document.expect("a piece has only string keys");
+    // What lettering names is at hand or not, and of the same name may be another.
+    let typefaces: Vec<Option<[u8; 32]>> = component
+        .elements
+        .iter()
+        .filter_map(|element| match &element.kind {
+            Kind::Lettering(lettering) => Some(lettering),
+            _ => None,
+        })
+        .flat_map(|lettering| {
+            let of_lines = lettering.lines.iter().filter_map(|line| line.typeface.as_deref());
+            of_lines.chain([lettering.typeface.as_str()])
+        })
+        .map(|id| workshop.typeface(id).map(|typeface| typeface.content()))
+        .collect();
+    let has_mesh = component.mesh().map(|mesh| workshop.mesh(&mesh.mesh).is_some());
+    (document, typefaces, has_mesh, workshop.tolerance)
+}
+
+fn make(piece: &Piece, component: &Component, workshop: &Workshop<'_>) -> Result<Made, Halted> {
+    let mut layout = layout(piece, component, workshop)?;
+    let blank = piece.filament_of(component, None) as Colour;
+    let (Meshed { mut mesh, bodies, partings, .. }, stop) =
+        match hindrance(component, &layout, workshop) {
+            Some(stop) => (Meshed::default(), Some(stop)),
+            None => match maker::meshed(&mut layout, blank, workshop) {
+                Ok(meshed) if meshed.mesh.triangles.is_empty() => (meshed, Some(Stop::NothingLeft)),
+                Ok(meshed) => (meshed, None),
+                Err(MeshError::Halted(halted)) => return Err(halted),
+                Err(error) => (Meshed::default(), Some(Stop::NotBuildable(error))),
+            },
+        };
+    // What is raised on the back reaches below the blank's foot, and of a mesh the foot may be cut
+    // away; the component rests on the bed.
+    let lift = 0.0 - mesh.lowest();
+    mesh.lift(lift);
+    let measures = mesh.measures();
+    // A mesh that falls into parts of its own is meant to.
+    let own = layout.stock.as_ref().map_or(1, |stock| stock.parts);
+    let parts = (mesh.parts() + 1).saturating_sub(own.max(1));
+    let bodies = bodies
+        .into_iter()
+        .map(|(colour, mut mesh)| {
+            mesh.lift(lift);
+            let volume = mesh.measures().volume;
+            ColourBody { filament: usize::from(colour), mesh, volume }
+        })
+        .collect();
+    let id = component.id.clone();
+    Ok(Made { id, layout, lift, mesh, measures, bodies, parts, partings, stop })
+}
+
+/// What keeps a component from being made at all.
+fn hindrance(component: &Component, layout: &Layout, workshop: &Workshop<'_>) -> Option<Stop> {
+    let limit = Rect::centred(2.0 * MAX_COORDINATE_MM, 2.0 * MAX_COORDINATE_MM);
+    let is_beyond =
+        |placed: &&Placed| placed.region.bounds().is_some_and(|bounds| !limit.contains(&bounds));
+    if let Some(placed) = layout.elements.iter().find(is_beyond) {
+        return Some(Stop::OutOfReach { element: placed.id.clone() });
+    }
+    match (component.mesh(), &layout.stock) {
+        (Some(mesh), None) if workshop.mesh(&mesh.mesh).is_none() => Some(Stop::MeshMissing),
+        (Some(_), None) => Some(Stop::MeshOutOfScale),
+        _ => None,
+    }
+}
+
+/// What is solid between which heights, of a component that is made in sections.
+pub fn sections(layout: &Layout, workshop: &Workshop<'_>) -> Sections {
+    sections::sections(layout, workshop.cache)
+}
+
+/// Width and height of the face of a component that is worked on, and its height above the bed, in mm.
+/// For a mesh that is not at hand those of a stand-in.
+///
+/// # Errors
+/// [`Halted`] where the work was stopped.
+pub fn size(
+    piece: &Piece,
+    component: &Component,
+    workshop: &Workshop<'_>,
+) -> Result<[f64; 3], Halted> {
+    Ok(Body::of(piece, component, workshop)?.size())
+}
+
+/// A new element of a kind that suits a face of a component as it is.
+///
+/// # Errors
+/// [`Halted`] where the work was stopped.
+pub(crate) fn fresh(
+    kind: ElementKind,
+    piece: &Piece,
+    component: &Component,
+    face: FaceName,
+    workshop: &Workshop<'_>,
+) -> Result<Kind, Halted> {
+    let workshop = &workshop.at(Tolerance::Draft);
+    let body = Body::of(piece, component, workshop)?;
+    let ground = Ground::new(piece, component, &body, face, workshop);
+    Ok(kinds::fresh(kind, &ground))
+}

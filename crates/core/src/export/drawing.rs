@@ -1,0 +1,62 @@
+//! A piece as outlines by colour and depth.
+
+use crate::evaluate::{Evaluation, Made};
+use crate::formats::{Drawing, DrawnLayer};
+use crate::piece::{Component, ElementKind, FaceName, Piece};
+use crate::solid::Act;
+use crate::units::{Length, format_length};
+
+/// Draws a piece as it is seen from the front, its components where they stand on the bed. What goes
+/// through becomes part of what is cut.
+pub fn drawing_of(piece: &Piece, evaluation: &Evaluation) -> Drawing {
+    let mut drawing = Drawing::default();
+    let places = super::model::places(evaluation);
+    for ((component, made), place) in
+        piece.components.iter().zip(&evaluation.components).zip(places)
+    {
+        for mut layer in layers_of(piece, component, made) {
+            layer.region = layer.region.moved(place, 0.0);
+            match drawing.layers.iter_mut().find(|known| known.name == layer.name) {
+                Some(known) => known.region = known.region.union(&layer.region),
+                None => drawing.layers.push(layer),
+            }
+        }
+    }
+    drawing
+}
+
+/// The layers of a component, the one that is cut first.
+fn layers_of(piece: &Piece, component: &Component, made: &Made) -> Vec<DrawnLayer> {
+    let layout = &made.layout;
+    let outline = layout.outline_seen();
+    let mut cut = outline.clone();
+    let mut layers: Vec<DrawnLayer> = Vec::new();
+    for placed in layout.elements.iter().filter(|placed| placed.kind != ElementKind::Loop) {
+        if placed.through {
+            cut = cut.difference(&placed.region);
+            continue;
+        }
+        let filament = &piece.filaments[usize::from(placed.colour)];
+        let size = format_length(Length::mm(placed.top - placed.bottom), piece.units);
+        let is_inlaid = placed.prisms.iter().all(|prism| prism.act == Act::Paints);
+        let relief = match placed.act {
+            Act::Cuts => "recessed",
+            _ if is_inlaid => "flush",
+            _ => "raised",
+        };
+        let face = if placed.face == FaceName::Back { "back, " } else { "" };
+        let name = format!("{face}{relief} {size}, {}", filament.name);
+        let region = match placed.act {
+            Act::Cuts => placed.region.intersection(&outline),
+            _ => placed.region.clone(),
+        };
+        match layers.iter_mut().find(|layer| layer.name == name) {
+            Some(layer) => layer.region = layer.region.union(&region),
+            None => layers.push(DrawnLayer { name, region, colour: filament.colour }),
+        }
+    }
+    let blank = &piece.filaments[piece.filament_of(component, None)];
+    layers.insert(0, DrawnLayer { name: "cut".to_owned(), region: cut, colour: blank.colour });
+    layers.retain(|layer| !layer.region.is_empty());
+    layers
+}

@@ -1,0 +1,110 @@
+//! What many tests need: a workshop of shipped things, pieces with something on them, and the first
+//! component of what comes out.
+#![allow(dead_code)]
+
+use kalotype_core::cache::Cache;
+use kalotype_core::edit::{Unapplied, apply};
+use kalotype_core::evaluate::{Evaluation, Layout, Made, evaluate};
+use kalotype_core::library::{Library, Shipped};
+use kalotype_core::piece::{
+    Address, Component, Edit, EditError, Element, ElementKind, Kind, Piece,
+};
+use kalotype_core::plane::Tolerance;
+use kalotype_core::preflight::{self, Finding};
+use kalotype_core::units::Unit;
+use kalotype_core::workshop::Workshop;
+use std::ops::Deref;
+
+/// A cache of its own, so that no test rests on what another left.
+pub fn cache() -> Cache {
+    Cache::new(16 << 20)
+}
+
+/// Does something in a fresh workshop of shipped things.
+pub fn with_workshop<T>(tolerance: Tolerance, work: impl FnOnce(&Workshop<'_>) -> T) -> T {
+    work(&Workshop::new(&Shipped, &cache(), tolerance))
+}
+
+/// The address of "piece", "component", "blank" or an element, in the first component.
+pub fn address(target: &str) -> Address {
+    let first = Component::FIRST.to_owned();
+    match target {
+        "piece" => Address::Piece,
+        "component" => Address::Component(first),
+        "blank" => Address::Blank(first),
+        element => Address::Element(first, element.to_owned()),
+    }
+}
+
+/// The edit that puts a value into a field.
+pub fn set(target: &str, field: &str, value: impl Into<serde_json::Value>) -> Edit {
+    Edit::set(&address(target), field, value)
+}
+
+/// The edit that adds an element to the front of the first component.
+pub fn add(kind: ElementKind) -> Edit {
+    Edit::add(Component::FIRST, kind)
+}
+
+/// A piece after edits, or why one was refused.
+pub fn try_edits(piece: &Piece, edits: &[Edit]) -> Result<Piece, EditError> {
+    let applied = with_workshop(Tolerance::Draft, |workshop| apply(piece, edits, workshop));
+    applied.map(|applied| applied.piece).map_err(|error| match error {
+        Unapplied::Refused(error) => error,
+        Unapplied::Halted(_) => unreachable!("nobody stops it"),
+    })
+}
+
+/// A piece after edits that fit.
+pub fn edited(piece: &Piece, edits: &[Edit]) -> Piece {
+    try_edits(piece, edits).unwrap()
+}
+
+/// A new piece in millimetres with elements of these kinds on it.
+pub fn fresh(kinds: &[ElementKind]) -> Piece {
+    let piece = Piece::new("Berth 7", Unit::Millimetre);
+    edited(&piece, &kinds.iter().map(|kind| add(*kind)).collect::<Vec<_>>())
+}
+
+/// An element on the front.
+pub fn element(id: &str, kind: impl Into<Kind>) -> Element {
+    Element::new(id, kind)
+}
+
+/// A piece worked out.
+pub fn evaluated(piece: &Piece, tolerance: Tolerance) -> Evaluation {
+    with_workshop(tolerance, |workshop| evaluate(piece, workshop).unwrap())
+}
+
+/// The first component of a piece worked out, with what preflight says of the piece.
+pub struct Worked {
+    pub evaluation: Evaluation,
+    pub findings: Vec<Finding>,
+}
+
+impl Deref for Worked {
+    type Target = Made;
+
+    fn deref(&self) -> &Made {
+        &self.evaluation.components[0]
+    }
+}
+
+/// Works a piece out with shipped things.
+pub fn worked(piece: &Piece, tolerance: Tolerance) -> Worked {
+    worked_with(&Shipped, piece, tolerance)
+}
+
+/// Works a piece out with what a library has.
+pub fn worked_with(library: &dyn Library, piece: &Piece, tolerance: Tolerance) -> Worked {
+    let cache = cache();
+    let workshop = Workshop::new(library, &cache, tolerance);
+    let evaluation = evaluate(piece, &workshop).unwrap();
+    let findings = preflight::run(piece, &evaluation, &workshop);
+    Worked { evaluation, findings }
+}
+
+/// The first component of a piece with everything in its place.
+pub fn placed(piece: &Piece, tolerance: Tolerance) -> Layout {
+    worked(piece, tolerance).layout.clone()
+}
