@@ -1,8 +1,8 @@
 //! The demo's pieces: Skerry Point, an invented island ferry cooperative and its maritime school.
 
+use crate::service::{Service, Viewer};
 use anyhow::Context;
 use kalotype_core::piece;
-use kalotype_store::Store;
 
 /// The meshes they are made of, with the names of their files.
 const MESHES: [(&str, &[u8]); 1] =
@@ -26,13 +26,14 @@ const PIECES: [(&str, &str); 13] = [
 ];
 
 /// Puts the demo's pieces into a fresh store.
-pub fn fill(store: &Store) -> anyhow::Result<()> {
+pub fn fill(service: &Service) -> anyhow::Result<()> {
     for (name, file) in MESHES {
-        crate::web::keep_mesh_file(store, name, file)?;
+        service.keep_mesh(name, file).with_context(|| format!("demo mesh {name}"))?;
     }
     for (name, json) in PIECES {
         let piece = piece::read(json.as_bytes()).with_context(|| format!("demo piece {name}"))?;
-        store.create(&piece).with_context(|| format!("demo piece {name}"))?;
+        let id = service.create(&piece, &Viewer::default());
+        id.with_context(|| format!("demo piece {name}"))?;
     }
     Ok(())
 }

@@ -1,10 +1,11 @@
 //! Kalotype: models small personalised solids and writes printable meshes.
 //!
-//! [`cli`] is the command line, [`web`] the application in the browser; both do their work through
-//! `kalotype-core`, and the pages keep what is made in `kalotype-store`.
+//! [`service`] is what can be done with it, over `kalotype-core` and `kalotype-store`; [`web`] is the
+//! application in the browser, [`cli`] the command line and [`demo`] what there is to look at.
 
 mod cli;
 mod demo;
+mod service;
 mod starters;
 mod web;
 

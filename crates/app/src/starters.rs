@@ -53,17 +53,21 @@ pub fn starter(id: &str) -> Option<&'static Starter> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use kalotype_core::build::evaluate;
+    use crate::service::Bench;
+    use kalotype_core::evaluate::evaluate;
     use kalotype_core::plane::Tolerance;
-    use kalotype_core::preflight::Weight;
+    use kalotype_core::preflight::{self, Weight};
 
     #[test]
     fn every_starter_prints_as_it_is_and_asks_for_something() {
         assert!(STARTERS.len() >= 12);
         for Starter { id, piece } in STARTERS.iter() {
-            let found = evaluate(piece, Tolerance::Normal);
-            let said: Vec<_> = found
-                .findings
+            let bench = Bench::new();
+            let workshop = bench.workshop(Tolerance::Normal);
+            let evaluation = evaluate(piece, &workshop).unwrap();
+            let findings = preflight::run(piece, &evaluation, &workshop);
+            let found = &evaluation.components[0];
+            let said: Vec<_> = findings
                 .iter()
                 .filter(|finding| finding.weight != Weight::Look)
                 .map(|finding| &finding.message)

@@ -10,6 +10,12 @@ pub enum StoreError {
     /// There is nothing to undo or redo.
     #[error("there is nothing more to {0}")]
     EndOfHistory(&'static str),
+    /// A step cannot be taken back or brought again, since the same thing was changed since.
+    #[error("{0}, so this step cannot be taken back or brought again by itself")]
+    Overtaken(String),
+    /// The database comes from a newer program.
+    #[error("it was written by a newer version of Kalotype; use that one")]
+    Newer,
     /// The piece was changed elsewhere since it was read.
     #[error("the piece was changed elsewhere meanwhile")]
     Conflict,

@@ -1,12 +1,14 @@
 //! Pieces and their revisions, own typefaces and starters, the filaments at hand and the mesh files
 //! pieces are made of, in SQLite.
 //!
-//! A piece is a row in [`schema::pieces`] and a history of documents in [`schema::revisions`].
-//! The head of the piece says which of them is shown: undo and redo move it, an edit puts a new
-//! revision behind it and drops what lay beyond. Nothing is kept in memory, so undo survives a
-//! reload and a killed server. Every change is one transaction in WAL mode.
+//! A piece is a row in [`schema::pieces`] and a history of documents in [`schema::revisions`], which
+//! only grows: the last one is shown, a change, and also a step taken back, puts another behind it
+//! ([`schema::steps`] says who made it, when, and what it did). Nothing is kept in memory, so undo
+//! survives a reload and a killed server. Every change is one transaction in WAL mode. The 2000 newest
+//! revisions of a piece are kept, and deleted pieces for 90 days.
 
 mod error;
+mod history;
 mod meshes;
 mod models;
 mod palette;
@@ -16,7 +18,8 @@ mod shelf;
 
 pub use error::StoreError;
 pub use meshes::{KeptMesh, ListedMesh};
-pub use models::{Head, Listed};
+pub use models::{Change, Head, Listed};
+pub use pieces::MOST_REVISIONS;
 pub use shelf::{OwnStarter, OwnTypeface};
 
 /// What the database itself reports.
@@ -24,7 +27,8 @@ pub use diesel::result::Error as DatabaseError;
 
 use diesel::connection::SimpleConnection;
 use diesel::r2d2::{ConnectionManager, CustomizeConnection, Pool, PooledConnection};
-use diesel::sqlite::SqliteConnection;
+use diesel::migration::{Migration, MigrationSource, MigrationVersion};
+use diesel::sqlite::{Sqlite, SqliteConnection};
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 use std::path::Path;
 
@@ -66,11 +70,21 @@ impl Store {
             .build(manager)
             .map_err(|error| StoreError::Unavailable(error.to_string()))?;
         let store = Store { pool };
-        store
-            .connection()?
-            .run_pending_migrations(MIGRATIONS)
-            .map_err(|error| StoreError::Migration(error.to_string()))?;
+        let mut connection = store.connection()?;
+        let failed =
+            |error: Box<dyn std::error::Error + Send + Sync>| StoreError::Migration(error.to_string());
+        let known = MigrationSource::<Sqlite>::migrations(&MIGRATIONS).map_err(failed)?;
+        let applied = connection.applied_migrations().map_err(failed)?;
+        let is_known = |version: &MigrationVersion<'_>| {
+            known.iter().any(|one| one.name().version() == *version)
+        };
+        if !applied.iter().all(is_known) {
+            return Err(StoreError::Newer);
+        }
+        connection.run_pending_migrations(MIGRATIONS).map_err(failed)?;
+        drop(connection);
         store.begin_palette()?;
+        store.forget_the_old()?;
         Ok(store)
     }
 

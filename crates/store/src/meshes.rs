@@ -105,13 +105,18 @@ impl Store {
         Ok(rows.into_iter().map(listed).collect())
     }
 
-    /// The meshes of all pieces and starters, one for each.
+    /// The meshes of all pieces and starters, each once for each of them.
     fn meshes_in_use(&self) -> Result<Vec<String>, StoreError> {
-        let pieces = self.list()?.into_iter().map(|listed| listed.piece);
         let starters = self.starters()?.into_iter().map(|starter| starter.piece);
-        let blanks =
-            pieces.chain(starters).filter_map(|piece| Some(piece.component().mesh()?.mesh.clone()));
-        Ok(blanks.collect())
+        let components = self.documents()?.into_iter().chain(starters).map(|piece| piece.components);
+        let meshes = components.flat_map(|all| {
+            let mut of_piece: Vec<String> =
+                all.iter().filter_map(|one| Some(one.mesh()?.mesh.clone())).collect();
+            of_piece.sort();
+            of_piece.dedup();
+            of_piece
+        });
+        Ok(meshes.collect())
     }
 
     /// Takes a mesh file away, unless a piece or a starter is made of it.

@@ -1,6 +1,7 @@
-use crate::schema::{filaments, meshes, pieces, revisions, starters, typefaces};
+use crate::history::Act;
+use crate::schema::{filaments, meshes, pieces, requests, revisions, starters, steps, typefaces};
 use diesel::prelude::*;
-use kalotype_core::piece::Piece;
+use kalotype_core::piece::{Address, Piece};
 
 /// A piece as it stands, and what its history allows.
 #[derive(Debug, Clone, PartialEq)]
@@ -11,10 +12,23 @@ pub struct Head {
     pub piece: Piece,
     /// Number of the revision shown, from 1.
     pub revision: i32,
-    /// Whether there is an earlier state.
+    /// Whether the author it was asked for has a step to take back.
     pub can_undo: bool,
-    /// Whether there is a later one.
+    /// Whether there is one to bring again.
     pub can_redo: bool,
+}
+
+/// Who changes a piece, and as part of what.
+#[derive(Debug, Clone, Default)]
+pub struct Change<'a> {
+    /// Who does; empty for nobody in particular.
+    pub author: &'a str,
+    /// Changes of one gesture (a drag, a burst of typing) share this word and are taken back together.
+    pub gesture: Option<&'a str>,
+    /// The request it comes with; the same request is carried out once.
+    pub request: Option<&'a str>,
+    /// What it adds, to be answered again.
+    pub added: Option<Address>,
 }
 
 /// A piece in a list.
@@ -22,8 +36,10 @@ pub struct Head {
 pub struct Listed {
     /// The piece's id.
     pub id: String,
-    /// The document shown.
-    pub piece: Piece,
+    /// What it is called.
+    pub name: String,
+    /// Width, height and thickness in words, once they were worked out.
+    pub size: Option<String>,
     /// Number of the revision shown.
     pub revision: i32,
     /// When it last changed, in milliseconds since 1970.
@@ -38,6 +54,8 @@ pub(crate) struct PieceRow {
     pub created_at: i64,
     pub changed_at: i64,
     pub deleted_at: Option<i64>,
+    pub name: String,
+    pub size: Option<String>,
 }
 
 #[derive(Debug, Clone, Queryable, Selectable, Insertable)]
@@ -46,7 +64,52 @@ pub(crate) struct RevisionRow {
     pub piece_id: String,
     pub number: i32,
     pub document: String,
+}
+
+#[derive(Debug, Clone, Queryable, Selectable, Insertable)]
+#[diesel(table_name = steps, check_for_backend(diesel::sqlite::Sqlite))]
+pub(crate) struct StepRow {
+    pub piece_id: String,
+    pub number: i32,
+    pub author: String,
+    pub created_at: i64,
+    pub act: String,
+    pub step: Option<i32>,
+    pub base: i32,
     pub gesture: Option<String>,
+}
+
+impl StepRow {
+    /// A step made now.
+    pub fn new(
+        piece_id: &str,
+        number: i32,
+        author: &str,
+        act: Act,
+        step: Option<i32>,
+        base: i32,
+        gesture: Option<&str>,
+    ) -> Self {
+        StepRow {
+            piece_id: piece_id.to_owned(),
+            number,
+            author: author.to_owned(),
+            created_at: crate::pieces::now(),
+            act: act.word().to_owned(),
+            step,
+            base,
+            gesture: gesture.map(str::to_owned),
+        }
+    }
+}
+
+#[derive(Debug, Clone, Queryable, Selectable, Insertable)]
+#[diesel(table_name = requests, check_for_backend(diesel::sqlite::Sqlite))]
+pub(crate) struct RequestRow {
+    pub id: String,
+    pub piece_id: String,
+    pub added: Option<String>,
+    pub created_at: i64,
 }
 
 #[derive(Debug, Clone, Queryable, Selectable, Insertable)]

@@ -4,7 +4,7 @@ use crate::models::FilamentRow;
 use crate::schema::filaments;
 use crate::{Store, StoreError};
 use diesel::prelude::*;
-use kalotype_core::colour::{Filament, Rgb, shipped_palette};
+use kalotype_core::filament::{Filament, Rgb, shipped_palette};
 
 /// A palette longer than this could not be looked through.
 const MOST_FILAMENTS: i64 = 200;

@@ -1,16 +1,36 @@
 //! What can be done with pieces.
 
-use crate::models::{PieceRow, RevisionRow};
-use crate::schema::{pieces, revisions};
-use crate::{Head, Listed, Store, StoreError};
+use crate::history::{self, Act};
+use crate::models::{PieceRow, RequestRow, RevisionRow, StepRow};
+use crate::schema::{pieces, requests, revisions, steps};
+use crate::{Change, Head, Listed, Store, StoreError};
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
-use kalotype_core::piece::{self, Piece};
+use kalotype_core::edit::carry_over;
+use kalotype_core::piece::{self, Address, MAX_FILE_BYTES, Piece, ReadError};
 use std::time::{SystemTime, UNIX_EPOCH};
+
+/// How many revisions of a piece are kept; the oldest go first.
+pub const MOST_REVISIONS: i32 = 2000;
+
+/// How long a deleted piece can be brought back, in milliseconds: 90 days.
+const DELETED_STAYS: i64 = 90 * 24 * 3600 * 1000;
+
+/// How long a request is known again, in milliseconds: a day.
+const REQUEST_STAYS: i64 = 24 * 3600 * 1000;
 
 /// Milliseconds since 1970.
 pub(crate) fn now() -> i64 {
     SystemTime::now().duration_since(UNIX_EPOCH).map_or(0, |since| since.as_millis() as i64)
+}
+
+/// A document that can be read back.
+fn readable(piece: &Piece) -> Result<String, StoreError> {
+    let document = piece::write(piece);
+    if document.len() > MAX_FILE_BYTES {
+        return Err(ReadError::TooLarge(document.len()).into());
+    }
+    Ok(document)
 }
 
 impl Store {
@@ -18,131 +38,230 @@ impl Store {
     ///
     /// # Errors
     /// Where the piece could not be read back or the database fails.
-    pub fn create(&self, piece: &Piece) -> Result<String, StoreError> {
-        piece::read(piece::write(piece).as_bytes())?;
+    pub fn create(&self, piece: &Piece, author: &str) -> Result<String, StoreError> {
+        let document = readable(piece)?;
+        piece::read(document.as_bytes())?;
         let id = uuid::Uuid::new_v4().simple().to_string();
         let at = now();
-        let row =
-            PieceRow { id: id.clone(), head: 1, created_at: at, changed_at: at, deleted_at: None };
+        let row = PieceRow {
+            id: id.clone(),
+            head: 1,
+            created_at: at,
+            changed_at: at,
+            deleted_at: None,
+            name: piece.name.clone(),
+            size: None,
+        };
         self.connection()?.immediate_transaction(|connection| {
             diesel::insert_into(pieces::table).values(&row).execute(connection)?;
-            insert_revision(connection, &id, 1, piece, None)?;
-            Ok::<_, StoreError>(())
+            let step = StepRow::new(&id, 1, author, Act::Made, None, 0, None);
+            insert_revision(connection, step, document)
         })?;
         Ok(id)
     }
 
-    /// All pieces that are not deleted, the last changed first.
+    /// Pieces that are not deleted, the last changed first: those from a place in the list on, and how
+    /// many there are in all. Their documents are not read.
     ///
     /// # Errors
     /// Where the database fails.
-    pub fn list(&self) -> Result<Vec<Listed>, StoreError> {
-        let rows: Vec<(PieceRow, String)> = pieces::table
+    pub fn list(&self, from: i64, most: i64) -> Result<(Vec<Listed>, i64), StoreError> {
+        let connection = &mut self.connection()?;
+        let rows: Vec<PieceRow> = pieces::table
+            .filter(pieces::deleted_at.is_null())
+            .order((pieces::changed_at.desc(), pieces::created_at.desc(), pieces::id))
+            .offset(from)
+            .limit(most)
+            .select(PieceRow::as_select())
+            .load(connection)?;
+        let count =
+            pieces::table.filter(pieces::deleted_at.is_null()).count().get_result(connection)?;
+        let listed = |row: PieceRow| Listed {
+            id: row.id,
+            name: row.name,
+            size: row.size,
+            revision: row.head,
+            changed_at: row.changed_at,
+        };
+        Ok((rows.into_iter().map(listed).collect(), count))
+    }
+
+    /// The documents of all pieces that are not deleted, those that can be read.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub fn documents(&self) -> Result<Vec<Piece>, StoreError> {
+        let documents: Vec<String> = pieces::table
             .inner_join(
                 revisions::table
                     .on(revisions::piece_id.eq(pieces::id).and(revisions::number.eq(pieces::head))),
             )
             .filter(pieces::deleted_at.is_null())
-            .order((pieces::changed_at.desc(), pieces::created_at.desc(), pieces::id))
-            .select((PieceRow::as_select(), revisions::document))
+            .select(revisions::document)
             .load(&mut self.connection()?)?;
-        rows.into_iter()
-            .map(|(row, document)| {
-                let piece = piece::read(document.as_bytes())?;
-                Ok(Listed { id: row.id, piece, revision: row.head, changed_at: row.changed_at })
-            })
-            .collect()
+        Ok(documents.iter().filter_map(|one| piece::read(one.as_bytes()).ok()).collect())
     }
 
-    /// A piece as it stands.
+    /// A piece as it stands, and what of its history this author can go back and forth in.
     ///
     /// # Errors
     /// [`StoreError::NoSuchPiece`], or where the database fails.
-    pub fn head(&self, id: &str) -> Result<Head, StoreError> {
-        self.connection()?.transaction(|connection| head(connection, id))
+    pub fn head(&self, id: &str, author: &str) -> Result<Head, StoreError> {
+        self.connection()?.transaction(|connection| head(connection, id, author))
+    }
+
+    /// A revision of a piece, if it is still kept.
+    ///
+    /// # Errors
+    /// Where it cannot be read or the database fails.
+    pub fn revision(&self, id: &str, number: i32) -> Result<Option<Piece>, StoreError> {
+        document_of(&mut *self.connection()?, id, number)
+    }
+
+    /// Whether a request on a piece was carried out already, and the address of what it added.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub fn answered(&self, id: &str, request: &str) -> Result<Option<Option<Address>>, StoreError> {
+        answered(&mut *self.connection()?, id, request)
     }
 
     /// Changes a piece: `change` gets the document as it stands and gives the new one.
     ///
-    /// The new document becomes a revision of its own and what could have been redone is gone.
-    /// Changes that carry the same `gesture` one after the other share a revision. All of it is
-    /// one transaction that begins with the right to write, so no change is built on a document
-    /// that another has replaced meanwhile.
+    /// The new document becomes a revision of its own; revisions never change. Changes of one author
+    /// that carry the same gesture one after the other are one step, of which only the last is kept.
+    /// All of it is one transaction that begins with the right to write, so no change is built on a
+    /// document that another has replaced meanwhile. A request that was carried out already is not
+    /// carried out again.
     ///
     /// # Errors
     /// What `change` returns, or a [`StoreError`] made into it.
     pub fn change<E: From<StoreError> + From<diesel::result::Error>>(
         &self,
         id: &str,
-        gesture: Option<&str>,
+        by: &Change<'_>,
         change: impl FnOnce(&Piece) -> Result<Piece, E>,
     ) -> Result<Head, E> {
         self.connection()?.immediate_transaction(|connection| {
-            let before = head(connection, id)?;
+            let before = head(connection, id, by.author)?;
+            if let Some(request) = by.request
+                && answered(connection, id, request)?.is_some()
+            {
+                return Ok(before);
+            }
             let piece = change(&before.piece)?;
+            keep_request(connection, id, by)?;
             if piece == before.piece {
                 return Ok(before);
             }
-            let current: Option<String> = revisions::table
+            let document = readable(&piece)?;
+            let last: StepRow = steps::table
                 .find((id, before.revision))
-                .select(revisions::gesture)
+                .select(StepRow::as_select())
                 .first(connection)
                 .map_err(StoreError::from)?;
-            let continues = gesture.is_some() && gesture == current.as_deref() && before.can_undo;
-            diesel::delete(
-                revisions::table
-                    .filter(revisions::piece_id.eq(id))
-                    .filter(revisions::number.gt(before.revision)),
-            )
-            .execute(connection)?;
-            let number = if continues {
-                diesel::update(revisions::table.find((id, before.revision)))
-                    .set(revisions::document.eq(piece::write(&piece)))
-                    .execute(connection)?;
-                before.revision
-            } else {
-                insert_revision(connection, id, before.revision + 1, &piece, gesture)?;
-                before.revision + 1
-            };
-            set_head(connection, id, number)?;
-            let can_undo = number > 1;
-            Ok(Head { id: id.to_owned(), piece, revision: number, can_undo, can_redo: false })
-        })
-    }
-
-    /// Goes back to the state before the last change.
-    ///
-    /// # Errors
-    /// [`StoreError::EndOfHistory`] at the beginning.
-    pub fn undo(&self, id: &str) -> Result<Head, StoreError> {
-        self.step(id, -1)
-    }
-
-    /// Goes forward again after [`Store::undo`].
-    ///
-    /// # Errors
-    /// [`StoreError::EndOfHistory`] at the end.
-    pub fn redo(&self, id: &str) -> Result<Head, StoreError> {
-        self.step(id, 1)
-    }
-
-    fn step(&self, id: &str, by: i32) -> Result<Head, StoreError> {
-        self.connection()?.immediate_transaction(|connection| {
-            let before = head(connection, id)?;
-            match by {
-                ..0 if !before.can_undo => return Err(StoreError::EndOfHistory("undo")),
-                0.. if !before.can_redo => return Err(StoreError::EndOfHistory("redo")),
-                _ => set_head(connection, id, before.revision + by)?,
+            let continues = by.gesture.is_some()
+                && last.gesture.as_deref() == by.gesture
+                && last.author == by.author
+                && last.act == Act::Step.word();
+            let base = if continues { last.base } else { before.revision };
+            let number = before.revision + 1;
+            let step =
+                StepRow::new(id, number, by.author, Act::Step, None, base, by.gesture);
+            insert_revision(connection, step, document)?;
+            if continues {
+                forget_revision(connection, id, before.revision)?;
             }
-            // A gesture that is undone is over: typing on after it begins a new one.
-            diesel::update(revisions::table.find((id, before.revision + by)))
-                .set(revisions::gesture.eq(None::<String>))
-                .execute(connection)?;
-            head(connection, id)
+            moved_on(connection, id, number, &piece)?;
+            Ok(head(connection, id, by.author)?)
         })
     }
 
-    /// Deletes a piece; [`Store::restore`] brings it back with its history.
+    /// Takes the author's last step back: what others did meanwhile stays.
+    ///
+    /// # Errors
+    /// [`StoreError::EndOfHistory`] where there is none, [`StoreError::Overtaken`] where somebody else
+    /// changed the same thing.
+    pub fn undo(&self, id: &str, by: &Change<'_>) -> Result<Head, StoreError> {
+        self.go(id, by, Act::Undo)
+    }
+
+    /// Brings the step again that the author took back last.
+    ///
+    /// # Errors
+    /// As [`Store::undo`].
+    pub fn redo(&self, id: &str, by: &Change<'_>) -> Result<Head, StoreError> {
+        self.go(id, by, Act::Redo)
+    }
+
+    fn go(&self, id: &str, by: &Change<'_>, act: Act) -> Result<Head, StoreError> {
+        self.connection()?.immediate_transaction(|connection| {
+            let before = head(connection, id, by.author)?;
+            if let Some(request) = by.request
+                && answered(connection, id, request)?.is_some()
+            {
+                return Ok(before);
+            }
+            let steps = history::of(connection, id, by.author)?;
+            let (step, word) = match act {
+                Act::Undo => (steps.to_undo, "undo"),
+                _ => (steps.to_redo, "redo"),
+            };
+            let step = step.ok_or(StoreError::EndOfHistory(word))?;
+            let end = || StoreError::EndOfHistory(word);
+            let began = document_of(connection, id, step.base)?.ok_or_else(end)?;
+            let led_to = document_of(connection, id, step.number)?.ok_or_else(end)?;
+            let (from, to) = if act == Act::Undo { (led_to, began) } else { (began, led_to) };
+            let piece = carry_over(&from, &to, &before.piece)
+                .map_err(|error| StoreError::Overtaken(error.to_string()))?;
+            keep_request(connection, id, by)?;
+            let number = before.revision + 1;
+            let row =
+                StepRow::new(id, number, by.author, act, Some(step.number), before.revision, None);
+            insert_revision(connection, row, readable(&piece)?)?;
+            moved_on(connection, id, number, &piece)?;
+            head(connection, id, by.author)
+        })
+    }
+
+    /// Keeps what a list shows of a piece at a revision: its size in words and its picture as SVG. For
+    /// another revision than the last nothing is kept.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub fn keep_look(
+        &self,
+        id: &str,
+        revision: i32,
+        size: &str,
+        picture: &str,
+    ) -> Result<(), StoreError> {
+        diesel::update(pieces::table.find(id).filter(pieces::head.eq(revision)))
+            .set((
+                pieces::size.eq(size),
+                pieces::picture.eq(picture),
+                pieces::pictured.eq(revision),
+            ))
+            .execute(&mut self.connection()?)?;
+        Ok(())
+    }
+
+    /// The picture that is kept of a piece as it stands.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub fn picture(&self, id: &str) -> Result<Option<String>, StoreError> {
+        let found: Option<Option<String>> = pieces::table
+            .find(id)
+            .filter(pieces::deleted_at.is_null())
+            .filter(pieces::pictured.eq(pieces::head.nullable()))
+            .select(pieces::picture)
+            .first(&mut self.connection()?)
+            .optional()?;
+        Ok(found.flatten())
+    }
+
+    /// Deletes a piece; [`Store::restore`] brings it back with its history, for 90 days.
     ///
     /// # Errors
     /// [`StoreError::NoSuchPiece`], or where the database fails.
@@ -164,9 +283,19 @@ impl Store {
             .execute(&mut self.connection()?)?;
         if changed == 1 { Ok(()) } else { Err(StoreError::NoSuchPiece) }
     }
+
+    /// Forgets what was deleted long ago, and requests nobody will send again.
+    pub(crate) fn forget_the_old(&self) -> Result<(), StoreError> {
+        let connection = &mut self.connection()?;
+        diesel::delete(pieces::table.filter(pieces::deleted_at.lt(now() - DELETED_STAYS)))
+            .execute(connection)?;
+        diesel::delete(requests::table.filter(requests::created_at.lt(now() - REQUEST_STAYS)))
+            .execute(connection)?;
+        Ok(())
+    }
 }
 
-fn head(connection: &mut SqliteConnection, id: &str) -> Result<Head, StoreError> {
+fn head(connection: &mut SqliteConnection, id: &str, author: &str) -> Result<Head, StoreError> {
     let row: PieceRow = pieces::table
         .find(id)
         .filter(pieces::deleted_at.is_null())
@@ -174,41 +303,97 @@ fn head(connection: &mut SqliteConnection, id: &str) -> Result<Head, StoreError>
         .first(connection)
         .optional()?
         .ok_or(StoreError::NoSuchPiece)?;
-    let revision: RevisionRow =
-        revisions::table.find((id, row.head)).select(RevisionRow::as_select()).first(connection)?;
-    let last: Option<i32> = revisions::table
-        .filter(revisions::piece_id.eq(id))
-        .select(diesel::dsl::max(revisions::number))
-        .first(connection)?;
+    let piece = document_of(connection, id, row.head)?.ok_or(StoreError::NoSuchPiece)?;
+    let steps = history::of(connection, id, author)?;
     Ok(Head {
         id: row.id,
-        piece: piece::read(revision.document.as_bytes())?,
+        piece,
         revision: row.head,
-        can_undo: row.head > 1,
-        can_redo: last.is_some_and(|last| last > row.head),
+        can_undo: steps.to_undo.is_some(),
+        can_redo: steps.to_redo.is_some(),
     })
+}
+
+fn document_of(
+    connection: &mut SqliteConnection,
+    id: &str,
+    number: i32,
+) -> Result<Option<Piece>, StoreError> {
+    let row: Option<RevisionRow> = revisions::table
+        .find((id, number))
+        .select(RevisionRow::as_select())
+        .first(connection)
+        .optional()?;
+    Ok(row.map(|row| piece::read(row.document.as_bytes())).transpose()?)
+}
+
+fn answered(
+    connection: &mut SqliteConnection,
+    id: &str,
+    request: &str,
+) -> Result<Option<Option<Address>>, StoreError> {
+    let row: Option<RequestRow> = requests::table
+        .find(request)
+        .filter(requests::piece_id.eq(id))
+        .select(RequestRow::as_select())
+        .first(connection)
+        .optional()?;
+    Ok(row.map(|row| row.added.and_then(|added| Address::try_from(added).ok())))
+}
+
+fn keep_request(
+    connection: &mut SqliteConnection,
+    id: &str,
+    by: &Change<'_>,
+) -> Result<(), StoreError> {
+    let Some(request) = by.request else { return Ok(()) };
+    let row = RequestRow {
+        id: request.to_owned(),
+        piece_id: id.to_owned(),
+        added: by.added.as_ref().map(ToString::to_string),
+        created_at: now(),
+    };
+    diesel::insert_or_ignore_into(requests::table).values(&row).execute(connection)?;
+    Ok(())
 }
 
 fn insert_revision(
     connection: &mut SqliteConnection,
-    id: &str,
-    number: i32,
-    piece: &Piece,
-    gesture: Option<&str>,
-) -> QueryResult<()> {
-    let row = RevisionRow {
-        piece_id: id.to_owned(),
-        number,
-        document: piece::write(piece),
-        gesture: gesture.map(str::to_owned),
-    };
+    step: StepRow,
+    document: String,
+) -> Result<(), StoreError> {
+    let row = RevisionRow { piece_id: step.piece_id.clone(), number: step.number, document };
     diesel::insert_into(revisions::table).values(&row).execute(connection)?;
+    diesel::insert_into(steps::table).values(&step).execute(connection)?;
     Ok(())
 }
 
-fn set_head(connection: &mut SqliteConnection, id: &str, number: i32) -> QueryResult<()> {
+fn forget_revision(
+    connection: &mut SqliteConnection,
+    id: &str,
+    number: i32,
+) -> Result<(), StoreError> {
+    diesel::delete(revisions::table.find((id, number))).execute(connection)?;
+    Ok(())
+}
+
+/// A piece stands at another revision; the oldest beyond what is kept go.
+fn moved_on(
+    connection: &mut SqliteConnection,
+    id: &str,
+    number: i32,
+    piece: &Piece,
+) -> Result<(), StoreError> {
     diesel::update(pieces::table.find(id))
-        .set((pieces::head.eq(number), pieces::changed_at.eq(now())))
+        .set((
+            pieces::head.eq(number),
+            pieces::changed_at.eq(now()),
+            pieces::name.eq(&piece.name),
+        ))
         .execute(connection)?;
+    let oldest = revisions::table
+        .filter(revisions::piece_id.eq(id))
+        .filter(revisions::number.le(number - MOST_REVISIONS));
+    diesel::delete(oldest).execute(connection)?;
     Ok(())
 }

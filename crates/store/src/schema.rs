@@ -8,6 +8,10 @@ diesel::table! {
         created_at -> BigInt,
         changed_at -> BigInt,
         deleted_at -> Nullable<BigInt>,
+        name -> Text,
+        size -> Nullable<Text>,
+        picture -> Nullable<Text>,
+        pictured -> Nullable<Integer>,
     }
 }
 
@@ -17,6 +21,28 @@ diesel::table! {
         number -> Integer,
         document -> Text,
         gesture -> Nullable<Text>,
+    }
+}
+
+diesel::table! {
+    steps (piece_id, number) {
+        piece_id -> Text,
+        number -> Integer,
+        author -> Text,
+        created_at -> BigInt,
+        act -> Text,
+        step -> Nullable<Integer>,
+        base -> Integer,
+        gesture -> Nullable<Text>,
+    }
+}
+
+diesel::table! {
+    requests (id) {
+        id -> Text,
+        piece_id -> Text,
+        added -> Nullable<Text>,
+        created_at -> BigInt,
     }
 }
 

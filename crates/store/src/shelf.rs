@@ -118,10 +118,12 @@ impl Store {
             .order((starters::created_at.desc(), starters::id))
             .select(StarterRow::as_select())
             .load(&mut self.connection()?)?;
+        // One that can no longer be read does not keep the others from being shown.
         let read = |row: StarterRow| {
-            Ok(OwnStarter { piece: piece::read(row.document.as_bytes())?, id: row.id })
+            let piece = piece::read(row.document.as_bytes()).ok()?;
+            Some(OwnStarter { piece, id: row.id })
         };
-        rows.into_iter().map(read).collect()
+        Ok(rows.into_iter().filter_map(read).collect())
     }
 
     /// One starter.

@@ -1,8 +1,9 @@
 use super::build::write_whole;
 use super::{BlankArguments, read_stock};
-use crate::web::piece_of;
+use crate::service::piece_of;
 use anyhow::bail;
-use kalotype_core::piece::{self, Piece, apply};
+use kalotype_core::edit::checked;
+use kalotype_core::piece::{self, Piece};
 use std::process::ExitCode;
 
 /// Makes a piece file of a mesh file.
@@ -14,9 +15,8 @@ pub(super) fn run(arguments: &BlankArguments) -> anyhow::Result<ExitCode> {
     let (file, scale) = (stock.name.clone(), arguments.scale.unwrap_or(stock.scale));
     let stem = file.rsplit_once('.').map_or(file.as_str(), |(stem, _)| stem);
     let name = arguments.name.clone().unwrap_or_else(|| stem.to_owned());
-    kalotype_core::stock::shelve(stock.clone());
     let piece = Piece { name, ..piece_of(&stock, &file, face, scale)? };
-    apply(&piece, &[])?;
+    checked(&piece)?;
     write_whole(&arguments.output, piece::write(&piece).as_bytes())?;
     Ok(ExitCode::SUCCESS)
 }

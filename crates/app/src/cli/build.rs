@@ -1,8 +1,8 @@
-use super::{BuildArguments, NOT_BUILDABLE, print_json, read_piece};
-use crate::web::{facts_of, today};
+use super::{BuildArguments, NOT_BUILDABLE, print_json, work_out};
+use crate::service::{export, facts_of};
 use anyhow::{Context, bail};
-use kalotype_core::build::evaluate;
-use kalotype_core::formats::{Format, OutFile, Wanted, archive, export};
+use kalotype_core::export::{Format, OutFile};
+use kalotype_core::formats::archive;
 use kalotype_core::preflight::Weight;
 use serde_json::json;
 use std::io::Write;
@@ -12,19 +12,17 @@ use std::process::ExitCode;
 /// Builds a piece file into files for the printer or the engraver.
 pub(super) fn run(arguments: &BuildArguments) -> anyhow::Result<ExitCode> {
     let format = format_of(arguments)?;
-    let piece = read_piece(&arguments.piece, &arguments.meshes)?;
-    let evaluation = evaluate(&piece, arguments.tolerance.into());
+    let tolerance = arguments.tolerance.into();
+    let (piece, worked) = work_out(&arguments.piece, &arguments.meshes, tolerance)?;
     if !arguments.json {
-        for finding in &evaluation.findings {
+        for finding in &worked.findings {
             eprintln!("{}: {}: {}", word(finding.weight), finding.target, finding.message);
         }
     }
-    let date = today();
-    let division = arguments.colours.into();
     let mut written = Vec::new();
-    let is_buildable = !evaluation.mesh.triangles.is_empty() || format == Format::Piece;
-    if is_buildable {
-        let files = export(&piece, &evaluation, Wanted { format, division, date: Some(&date) });
+    let files = export(&piece, &worked, format, arguments.colours.into());
+    let is_buildable = files.is_some();
+    if let Some(files) = files {
         for (path, bytes, triangles) in placed(files, &arguments.output)? {
             write_whole(&path, &bytes)?;
             if !arguments.json {
@@ -40,8 +38,8 @@ pub(super) fn run(arguments: &BuildArguments) -> anyhow::Result<ExitCode> {
         print_json(&json!({
             "name": piece.name,
             "files": written,
-            "facts": facts_of(&piece, &evaluation),
-            "findings": evaluation.findings,
+            "facts": facts_of(&piece, &worked.evaluation),
+            "findings": worked.findings,
         }))?;
     }
     Ok(if is_buildable { ExitCode::SUCCESS } else { NOT_BUILDABLE.into() })

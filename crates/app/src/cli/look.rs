@@ -1,5 +1,5 @@
 use super::{LookArguments, UNSOUND, print, print_json, read_file};
-use crate::web::report_on;
+use crate::service::report_on;
 use anyhow::Context;
 use kalotype_core::formats::{MAX_MESH_BYTES, read_mesh};
 use kalotype_core::stock::{Stock, stock_id};

@@ -7,14 +7,17 @@ mod look;
 mod serve;
 mod swaps;
 
-use crate::web::{mesh_file_name, stock_of};
+use crate::service::{Bench, Worked, mesh_file_name, stock_of};
 use anyhow::Context;
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use kalotype_core::colour::Pause;
-use kalotype_core::formats::{Division, MAX_MESH_BYTES};
+use kalotype_core::evaluate::evaluate;
+use kalotype_core::export::Division;
+use kalotype_core::formats::MAX_MESH_BYTES;
 use kalotype_core::piece::{self, Piece};
 use kalotype_core::plane::Tolerance;
-use kalotype_core::stock::{self, Stock};
+use kalotype_core::preflight;
+use kalotype_core::stock::Stock;
 use std::io::{ErrorKind, Read, Write};
 use std::net::IpAddr;
 use std::path::{Path, PathBuf};
@@ -278,32 +281,43 @@ fn read_file(path: &Path, most: usize) -> anyhow::Result<Vec<u8>> {
     Ok(bytes)
 }
 
-/// Reads a piece file, and the mesh it is made of.
-fn read_piece(path: &Path, meshes: &MeshArguments) -> anyhow::Result<Piece> {
+/// Reads a piece file and works it out, with the meshes it is made of.
+fn work_out(
+    path: &Path,
+    meshes: &MeshArguments,
+    tolerance: Tolerance,
+) -> anyhow::Result<(Piece, Worked)> {
+    let mut bench = Bench::new();
     for mesh in &meshes.meshes {
-        stock::shelve(read_stock(mesh)?);
+        bench.shelf.put_mesh(read_stock(mesh)?);
     }
     let bytes = read_file(path, piece::MAX_FILE_BYTES)?;
     let piece =
         piece::read(&bytes).with_context(|| format!("{} cannot be used", path.display()))?;
-    shelve_beside(path, &piece);
-    Ok(piece)
+    take_from_beside(path, &piece, &mut bench);
+    let workshop = bench.workshop(tolerance);
+    let evaluation = evaluate(&piece, &workshop)?;
+    let findings = preflight::run(&piece, &evaluation, &workshop);
+    Ok((piece, Worked { evaluation, findings }))
 }
 
-/// Puts the mesh a piece is made of on the shelf where its file lies beside that of the piece, under
-/// the name it had or the one an export gives it.
-fn shelve_beside(path: &Path, piece: &Piece) {
-    let Some(blank) = piece.component().mesh() else { return };
-    if stock::on_shelf(&blank.mesh).is_some() {
-        return;
-    }
-    let own = Path::new(&blank.file).file_name().map(PathBuf::from);
-    let names = own.into_iter().chain([PathBuf::from(mesh_file_name(&blank.file))]);
-    for mesh in names.map(|name| path.with_file_name(name)).filter(|mesh| mesh.is_file()) {
-        match read_stock(&mesh) {
-            Ok(found) if found.id == blank.mesh => stock::shelve(found),
-            Ok(_) => tracing::warn!("{} is another mesh than the piece is made of", mesh.display()),
-            Err(error) => tracing::warn!("{error:#}"),
+/// Takes the meshes a piece is made of from where its file lies, under the names they had or the ones an
+/// export gives them.
+fn take_from_beside(path: &Path, piece: &Piece, bench: &mut Bench) {
+    for blank in piece.components.iter().filter_map(|component| component.mesh()) {
+        if bench.workshop(Tolerance::Draft).mesh(&blank.mesh).is_some() {
+            continue;
+        }
+        let own = Path::new(&blank.file).file_name().map(PathBuf::from);
+        let names = own.into_iter().chain([PathBuf::from(mesh_file_name(&blank.file))]);
+        for mesh in names.map(|name| path.with_file_name(name)).filter(|mesh| mesh.is_file()) {
+            match read_stock(&mesh) {
+                Ok(found) if found.id == blank.mesh => bench.shelf.put_mesh(found),
+                Ok(_) => {
+                    tracing::warn!("{} is another mesh than the piece is made of", mesh.display());
+                }
+                Err(error) => tracing::warn!("{error:#}"),
+            }
         }
     }
 }

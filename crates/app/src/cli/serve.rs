@@ -1,15 +1,20 @@
 use super::{DemoArguments, Listening, ServeArguments};
+use crate::service::Service;
 use crate::{demo, web};
 use anyhow::Context;
 use kalotype_store::Store;
 use std::path::Path;
 use std::process::ExitCode;
 
+/// The database of somebody's own pieces.
 const DATABASE: &str = "kalotype.db";
+
+/// The database of the demo, which is made afresh; never that of somebody's own pieces.
+const DEMO_DATABASE: &str = "kalotype-demo.db";
 
 /// Serves the pieces kept in a folder.
 pub(super) fn serve(arguments: &ServeArguments) -> anyhow::Result<ExitCode> {
-    run(&open(&arguments.data)?, &arguments.listening)
+    run(open(&arguments.data, DATABASE)?, &arguments.listening)
 }
 
 /// Serves the demo's pieces from a fresh database.
@@ -18,7 +23,7 @@ pub(super) fn demo(arguments: &DemoArguments) -> anyhow::Result<ExitCode> {
     let folder = match &arguments.data {
         Some(folder) => {
             for ending in ["", "-wal", "-shm"] {
-                let file = folder.join(format!("{DATABASE}{ending}"));
+                let file = folder.join(format!("{DEMO_DATABASE}{ending}"));
                 if file.exists() {
                     std::fs::remove_file(&file)
                         .with_context(|| format!("cannot remove the old {}", file.display()))?;
@@ -31,19 +36,21 @@ pub(super) fn demo(arguments: &DemoArguments) -> anyhow::Result<ExitCode> {
             temporary.path()
         }
     };
-    let store = open(folder)?;
-    demo::fill(&store)?;
-    run(&store, &arguments.listening)
+    let service = open(folder, DEMO_DATABASE)?;
+    demo::fill(&service)?;
+    run(service, &arguments.listening)
 }
 
-fn open(folder: &Path) -> anyhow::Result<Store> {
+fn open(folder: &Path, database: &str) -> anyhow::Result<Service> {
     std::fs::create_dir_all(folder)
         .with_context(|| format!("cannot make the folder {}", folder.display()))?;
-    let file = folder.join(DATABASE);
-    Store::open(&file).with_context(|| format!("cannot open {}", file.display()))
+    let file = folder.join(database);
+    let store =
+        Store::open(&file).with_context(|| format!("cannot open {}", file.display()))?;
+    Ok(Service::new(store)?)
 }
 
-fn run(store: &Store, listening: &Listening) -> anyhow::Result<ExitCode> {
-    web::serve(store.clone(), listening.address, listening.port)?;
+fn run(service: Service, listening: &Listening) -> anyhow::Result<ExitCode> {
+    web::serve(service, listening.address, listening.port)?;
     Ok(ExitCode::SUCCESS)
 }

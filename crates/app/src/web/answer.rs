@@ -1,102 +1,16 @@
 //! What the piece page gets to know of a piece: its document, where everything lies, the facts,
 //! the findings, and the mesh.
 
-use super::meshes::{FaceReport, faces_of};
-use kalotype_core::build::{Body, Evaluation, Placed, PlacedPlate};
-use kalotype_core::colour::{SwapPlan, Tones, explain, plan_swaps};
-use kalotype_core::piece::{ElementKind, Piece, Side};
-use kalotype_core::plane::Rect;
+use crate::service::{Facts, FaceReport, Service, SwapsView, Worked, faces_of, facts_of, swaps_of};
+use kalotype_core::evaluate::{Made, Placed, PlacedBlank};
+use kalotype_core::filament::Tones;
+use kalotype_core::halt::Halt;
+use kalotype_core::piece::{Address, Component, ElementKind, FaceName, Piece};
+use kalotype_core::plane::{Rect, Tolerance};
 use kalotype_core::preflight::Finding;
 use kalotype_core::solid::{Act, Mesh};
-use kalotype_core::stock;
 use kalotype_store::Head;
 use serde::Serialize;
-
-/// Figures of a piece.
-#[derive(Serialize)]
-pub struct Facts {
-    /// Width, height and overall thickness in mm.
-    pub size_mm: [f64; 3],
-    /// Volume in mm³.
-    pub volume_mm3: f64,
-    /// Surface in mm².
-    pub area_mm2: f64,
-    /// Mass in g if it is printed solid.
-    pub mass_g: f64,
-    /// What that much filament costs, in the currency of the prices of the spools.
-    pub cost: f64,
-    /// Centre of mass in mm, from the centre of the plate's foot, for even density.
-    pub centre_of_mass_mm: [f64; 3],
-    /// Triangles of the mesh.
-    pub triangles: usize,
-    /// Loose parts.
-    pub parts: usize,
-    /// What prints in each colour.
-    pub bodies: Vec<BodyFacts>,
-}
-
-/// Figures of all that prints in one colour.
-#[derive(Serialize)]
-pub struct BodyFacts {
-    /// Which of the filaments of the piece.
-    pub filament: usize,
-    /// Its name.
-    pub name: String,
-    /// Volume in mm³.
-    pub volume_mm3: f64,
-    /// Mass in g if it is printed solid.
-    pub mass_g: f64,
-    /// What that much filament costs.
-    pub cost: f64,
-}
-
-/// The figures of an evaluated piece.
-pub fn facts_of(piece: &Piece, evaluation: &Evaluation) -> Facts {
-    let measures = &evaluation.measures;
-    let size = |axis: usize| measures.high[axis] - measures.low[axis];
-    let body = |body: &Body| {
-        let filament = &piece.filaments[body.filament];
-        let mass = filament.mass_of(body.volume);
-        BodyFacts {
-            filament: body.filament,
-            name: filament.name.clone(),
-            volume_mm3: body.volume,
-            mass_g: mass,
-            cost: filament.cost_of(mass),
-        }
-    };
-    let bodies: Vec<BodyFacts> = evaluation.bodies.iter().map(body).collect();
-    Facts {
-        size_mm: [size(0), size(1), size(2)],
-        volume_mm3: measures.volume,
-        area_mm2: measures.area,
-        mass_g: bodies.iter().map(|body| body.mass_g).sum(),
-        cost: bodies.iter().map(|body| body.cost).sum(),
-        centre_of_mass_mm: measures.centre_of_mass,
-        triangles: evaluation.mesh.triangles.len(),
-        parts: evaluation.parts,
-        bodies,
-    }
-}
-
-/// Changes of filament with one nozzle.
-#[derive(Serialize)]
-pub struct SwapsView {
-    #[serde(flatten)]
-    plan: SwapPlan,
-    /// Why layers have more than one colour, in the order of the conflicts.
-    reasons: Vec<String>,
-}
-
-/// The changes of a piece of several colours.
-pub fn swaps_of(piece: &Piece, evaluation: &Evaluation) -> Option<SwapsView> {
-    if evaluation.bodies.len() < 2 {
-        return None;
-    }
-    let plan = plan_swaps(evaluation, piece.layers);
-    let reasons = plan.conflicts.iter().map(|one| explain(piece, evaluation, one)).collect();
-    Some(SwapsView { plan, reasons })
-}
 
 #[derive(Serialize)]
 struct View<'a> {
@@ -104,7 +18,9 @@ struct View<'a> {
     can_undo: bool,
     can_redo: bool,
     piece: &'a Piece,
-    added: Option<&'a str>,
+    /// The component that is shown.
+    component: &'a str,
+    added: Option<&'a Address>,
     /// How the piece's filaments are drawn, in their order.
     tones: Vec<Tones>,
     plate: PlateView,
@@ -114,7 +30,7 @@ struct View<'a> {
     lift: f64,
     clear: Option<Rect>,
     clear_back: Option<Rect>,
-    elements: Vec<ElementView<'a>>,
+    elements: Vec<ElementView>,
     facts: Facts,
     /// Changes of filament with one nozzle, where there are several colours.
     swaps: Option<SwapsView>,
@@ -155,9 +71,9 @@ struct MeshView {
 }
 
 impl MeshView {
-    fn of(piece: &Piece, evaluation: &Evaluation) -> Option<Self> {
-        let (blank, levelled) = (piece.component().mesh()?, evaluation.layout.stock.as_ref()?);
-        let stock = stock::on_shelf(&blank.mesh)?;
+    fn of(component: &Component, made: &Made, service: &Service) -> Option<Self> {
+        let (blank, levelled) = (component.mesh()?, made.layout.stock.as_ref()?);
+        let stock = service.workshop(Tolerance::Normal, Halt::default()).mesh(&blank.mesh)?;
         Some(MeshView {
             silhouette: levelled.silhouette.svg_path(),
             foot: levelled.foot.svg_path(),
@@ -172,10 +88,11 @@ impl MeshView {
 
 /// An element in its place; lengths in mm, the path with y downwards.
 #[derive(Serialize)]
-struct ElementView<'a> {
-    id: &'a str,
+struct ElementView {
+    /// Its address.
+    id: Address,
     kind: ElementKind,
-    side: Side,
+    face: FaceName,
     path: String,
     frame: Rect,
     adds: bool,
@@ -194,17 +111,17 @@ struct ElementView<'a> {
     span: f64,
 }
 
-impl<'a> ElementView<'a> {
-    fn of(placed: &'a Placed, plate: &PlacedPlate) -> Self {
+impl ElementView {
+    fn of(component: &Component, placed: &Placed, blank: &PlacedBlank) -> Self {
         // A loop of its own colour has it only outside the plate.
         let path = match placed.kind {
-            ElementKind::Loop => placed.region.difference(&plate.base).svg_path(),
+            ElementKind::Loop => placed.region.difference(&blank.base).svg_path(),
             _ => placed.region.svg_path(),
         };
         ElementView {
-            id: &placed.id,
+            id: component.element_address(&placed.id),
             kind: placed.kind,
-            side: placed.side,
+            face: placed.face,
             path,
             frame: placed.frame,
             adds: placed.act == Act::Adds,
@@ -225,10 +142,17 @@ impl<'a> ElementView<'a> {
 /// JSON padded with spaces to a multiple of four, then the number of bodies (u32) and for each its
 /// filament, its counts of vertices and triangles (u32), positions (f32) and indices (u32); all
 /// little-endian.
-pub fn encode(head: &Head, evaluation: &Evaluation, added: Option<&str>) -> Vec<u8> {
-    let plate = &evaluation.layout.plate;
-    let outline = evaluation.layout.outline_seen();
-    let seen = match &evaluation.layout.stock {
+pub fn encode(
+    service: &Service,
+    head: &Head,
+    worked: &Worked,
+    added: Option<&Address>,
+) -> Vec<u8> {
+    let (piece, evaluation) = (&head.piece, &worked.evaluation);
+    let (component, made) = (piece.first(), &evaluation.components[0]);
+    let blank = &made.layout.blank;
+    let outline = made.layout.outline_seen();
+    let seen = match &made.layout.stock {
         Some(stock) => outline.union(&stock.silhouette),
         None => outline.clone(),
     };
@@ -236,36 +160,37 @@ pub fn encode(head: &Head, evaluation: &Evaluation, added: Option<&str>) -> Vec<
         revision: head.revision,
         can_undo: head.can_undo,
         can_redo: head.can_redo,
-        piece: &head.piece,
+        piece,
+        component: &component.id,
         added,
-        tones: head.piece.filaments.iter().map(|one| one.colour.tones()).collect(),
+        tones: piece.filaments.iter().map(|one| one.colour.tones()).collect(),
         plate: PlateView {
             path: outline.svg_path(),
-            frame: plate.rect,
-            guide: plate.guide,
-            bounds: seen.bounds().unwrap_or(plate.rect),
-            thickness: plate.thickness,
-            reduced_edge: plate.reduced_edge,
-            colour: head.piece.filament_of(None),
-            front: plate.face_colour(Side::Front),
-            back: plate.face_colour(Side::Back),
+            frame: blank.rect,
+            guide: blank.guide,
+            bounds: seen.bounds().unwrap_or(blank.rect),
+            thickness: blank.thickness,
+            reduced_edge: blank.reduced_edge,
+            colour: piece.filament_of(component, None),
+            front: blank.face_colour(FaceName::Front),
+            back: blank.face_colour(FaceName::Back),
         },
-        mesh: MeshView::of(&head.piece, evaluation),
-        lift: evaluation.lift,
-        clear: evaluation.layout.clear,
-        clear_back: evaluation.layout.clear_back,
-        elements: evaluation
+        mesh: MeshView::of(component, made, service),
+        lift: made.lift,
+        clear: made.layout.clear_of(FaceName::Front),
+        clear_back: made.layout.clear_of(FaceName::Back),
+        elements: made
             .layout
             .elements
             .iter()
-            .map(|placed| ElementView::of(placed, plate))
+            .map(|placed| ElementView::of(component, placed, blank))
             .collect(),
-        facts: facts_of(&head.piece, evaluation),
-        swaps: swaps_of(&head.piece, evaluation),
-        findings: &evaluation.findings,
+        facts: facts_of(piece, evaluation),
+        swaps: swaps_of(piece, evaluation),
+        findings: &worked.findings,
     };
     let json = serde_json::to_vec(&view).expect("a view has only string keys");
-    let bodies = evaluation.bodies.iter().map(|body| (body.filament, &body.mesh));
+    let bodies = made.bodies.iter().map(|body| (body.filament, &body.mesh));
     with_bodies(json, bodies.collect())
 }
 

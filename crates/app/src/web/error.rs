@@ -1,7 +1,9 @@
+//! What a request can end in instead of an answer.
+
+use crate::service::Trouble;
 use actix_web::http::{StatusCode, header};
 use actix_web::{HttpRequest, HttpResponse, ResponseError, error::InternalError};
 use askama::Template;
-use kalotype_core::piece::EditError;
 use kalotype_store::StoreError;
 use serde_json::json;
 use thiserror::Error;
@@ -9,26 +11,34 @@ use thiserror::Error;
 /// What a request can end in instead of an answer.
 #[derive(Debug, Error)]
 pub enum WebError {
-    /// An edit that does not fit; said at its field.
+    /// What the work ended in.
     #[error(transparent)]
-    Edit(#[from] EditError),
-    /// Whatever the store says.
-    #[error(transparent)]
-    Store(#[from] StoreError),
-    /// Something sent that cannot be used.
-    #[error("{0}")]
-    Bad(String),
+    Trouble(#[from] Trouble),
     /// A request from another site.
     #[error("This request came from another site and was not carried out.")]
     Foreign,
+    /// Too many wait already.
+    #[error("There is more to do here than can be done at once. Try again in a moment.")]
+    Busy,
+    /// The work took too long.
+    #[error("This took too long and was stopped. Make the piece simpler and try again.")]
+    TooLong,
     /// A fault of our own.
-    #[error("Something failed here: {0}")]
+    #[error("something failed: {0}")]
     Internal(String),
 }
 
-impl From<kalotype_store::DatabaseError> for WebError {
-    fn from(error: kalotype_store::DatabaseError) -> Self {
-        WebError::Store(error.into())
+impl WebError {
+    /// What is said of it to a person: of faults of our own nothing that is only for the log.
+    fn said(&self) -> String {
+        match self {
+            WebError::Trouble(Trouble::Store(
+                StoreError::Database(_) | StoreError::Unavailable(_) | StoreError::Migration(_),
+            )) => "The pieces cannot be reached at the moment. What you see is not lost; try again."
+                .to_owned(),
+            WebError::Internal(_) => "Something failed here; it was written to the log.".to_owned(),
+            other => other.to_string(),
+        }
     }
 }
 
@@ -41,23 +51,32 @@ struct ErrorPage<'a> {
 
 impl ResponseError for WebError {
     fn status_code(&self) -> StatusCode {
-        match self {
-            WebError::Edit(_) | WebError::Bad(_) => StatusCode::UNPROCESSABLE_ENTITY,
-            WebError::Foreign => StatusCode::FORBIDDEN,
-            WebError::Store(StoreError::NoSuchPiece | StoreError::NotOnShelf) => {
-                StatusCode::NOT_FOUND
-            }
-            WebError::Store(
-                StoreError::ShelfFull(_)
-                | StoreError::PaletteFull(_)
-                | StoreError::LastFilament
-                | StoreError::MeshesFull(_),
-            ) => StatusCode::UNPROCESSABLE_ENTITY,
-            WebError::Store(
-                StoreError::EndOfHistory(_) | StoreError::Conflict | StoreError::MeshInUse(_),
-            ) => StatusCode::CONFLICT,
-            WebError::Store(StoreError::Unavailable(_)) => StatusCode::SERVICE_UNAVAILABLE,
-            WebError::Store(_) | WebError::Internal(_) => StatusCode::INTERNAL_SERVER_ERROR,
+        let trouble = match self {
+            WebError::Foreign => return StatusCode::FORBIDDEN,
+            WebError::Busy | WebError::TooLong => return StatusCode::SERVICE_UNAVAILABLE,
+            WebError::Internal(_) => return StatusCode::INTERNAL_SERVER_ERROR,
+            WebError::Trouble(trouble) => trouble,
+        };
+        let store = match trouble {
+            Trouble::Edit(_) | Trouble::Bad(_) => return StatusCode::UNPROCESSABLE_ENTITY,
+            Trouble::Overtaken(_) | Trouble::Halted(_) => return StatusCode::CONFLICT,
+            Trouble::Store(store) => store,
+        };
+        match store {
+            StoreError::NoSuchPiece | StoreError::NotOnShelf => StatusCode::NOT_FOUND,
+            StoreError::ShelfFull(_)
+            | StoreError::PaletteFull(_)
+            | StoreError::LastFilament
+            | StoreError::MeshesFull(_) => StatusCode::UNPROCESSABLE_ENTITY,
+            StoreError::EndOfHistory(_)
+            | StoreError::Conflict
+            | StoreError::Overtaken(_)
+            | StoreError::MeshInUse(_) => StatusCode::CONFLICT,
+            StoreError::Unavailable(_) => StatusCode::SERVICE_UNAVAILABLE,
+            StoreError::Newer
+            | StoreError::Migration(_)
+            | StoreError::Document(_)
+            | StoreError::Database(_) => StatusCode::INTERNAL_SERVER_ERROR,
         }
     }
 
@@ -67,11 +86,11 @@ impl ResponseError for WebError {
             tracing::error!("{self}");
         }
         let (target, field) = match self {
-            WebError::Edit(error) => (error.target.as_str(), error.field.as_str()),
-            _ => ("", ""),
+            WebError::Trouble(Trouble::Edit(error)) => (error.target.to_string(), &error.field[..]),
+            _ => (String::new(), ""),
         };
         HttpResponse::build(status)
-            .json(json!({ "target": target, "field": field, "message": self.to_string() }))
+            .json(json!({ "target": target, "field": field, "message": self.said() }))
     }
 }
 
@@ -87,7 +106,7 @@ pub fn page(status: StatusCode, title: &str, message: &str) -> HttpResponse {
 pub fn as_page(error: &WebError) -> HttpResponse {
     let status = error.status_code();
     let title = if status == StatusCode::NOT_FOUND { "Not here" } else { "That did not work" };
-    page(status, title, &error.to_string())
+    page(status, title, &error.said())
 }
 
 /// Answers for every address there is not.
@@ -96,9 +115,9 @@ pub async fn not_found(request: HttpRequest) -> HttpResponse {
     page(StatusCode::NOT_FOUND, "Not here", &message)
 }
 
-/// JSON that does not read, with what the reader says.
+/// JSON that does not read.
 pub fn bad_json(error: actix_web::error::JsonPayloadError, _: &HttpRequest) -> actix_web::Error {
     let message = format!("The request could not be read: {error}");
-    let response = WebError::Bad(message.clone()).error_response();
+    let response = WebError::from(Trouble::Bad(message.clone())).error_response();
     InternalError::from_response(message, response).into()
 }

@@ -3,9 +3,10 @@
 use super::error::{WebError, as_page};
 use super::pieces::html;
 use super::studio::Studio;
+use crate::service::Trouble;
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
-use kalotype_core::colour::Filament;
+use kalotype_core::filament::Filament;
 
 #[derive(Template)]
 #[template(path = "filaments.html")]
@@ -17,7 +18,7 @@ struct FilamentsPage {
 /// The page of filaments.
 #[get("/filaments")]
 pub async fn filaments_page(studio: web::Data<Studio>) -> HttpResponse {
-    match studio.work(|store| Ok(store.filaments()?)).await {
+    match studio.shelf(|service| Ok(service.store().filaments()?)).await {
         Ok(filaments) => html(&FilamentsPage {
             filaments: serde_json::to_string(&filaments).unwrap_or_default(),
         }),
@@ -28,7 +29,7 @@ pub async fn filaments_page(studio: web::Data<Studio>) -> HttpResponse {
 /// The filaments, in their order.
 #[get("/api/filaments")]
 pub async fn list_filaments(studio: web::Data<Studio>) -> Result<impl Responder, WebError> {
-    let filaments = studio.work(|store| Ok(store.filaments()?)).await?;
+    let filaments = studio.shelf(|service| Ok(service.store().filaments()?)).await?;
     Ok(HttpResponse::Ok().json(filaments))
 }
 
@@ -39,20 +40,14 @@ pub async fn keep_filament(
     filament: web::Json<Filament>,
 ) -> Result<impl Responder, WebError> {
     let mut filament = filament.into_inner();
-    if let Some((_, message)) = filament.problems().into_iter().next() {
-        return Err(WebError::Bad(message));
-    }
     if filament.id.is_empty() {
         filament.id = format!("own-{}", uuid::Uuid::new_v4().simple());
-    } else if filament.id.len() > 60 {
-        return Err(WebError::Bad("The id of a filament has at most 60 bytes.".to_owned()));
     }
-    let filament = studio
-        .work(move |store| {
-            store.keep_filament(&filament)?;
-            Ok(filament)
-        })
-        .await?;
+    if let Some((_, message)) = filament.problems().into_iter().next() {
+        return Err(Trouble::Bad(message).into());
+    }
+    let kept = filament.clone();
+    studio.shelf(move |service| Ok(service.store().keep_filament(&kept)?)).await?;
     Ok(HttpResponse::Ok().json(filament))
 }
 
@@ -62,6 +57,6 @@ pub async fn drop_filament(
     studio: web::Data<Studio>,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    studio.work(move |store| Ok(store.drop_filament(&id)?)).await?;
+    studio.shelf(move |service| Ok(service.store().drop_filament(&id)?)).await?;
     Ok(HttpResponse::NoContent().finish())
 }

@@ -1,8 +1,8 @@
 //! The application in the browser: a page of pieces, a page for each piece, and the small
 //! requests that page makes.
 //!
-//! Handlers are grouped by resource and stay thin: they read the request, call the core and the
-//! store off the async workers ([`Studio`]), and answer.
+//! Handlers are grouped by resource and stay thin: they read the request, have the
+//! [service](crate::service) do the work off the async workers ([`Studio`]), and answer.
 
 mod answer;
 mod assets;
@@ -17,15 +17,13 @@ mod pieces;
 mod starters;
 mod studio;
 mod typefaces;
+mod upload;
+mod viewer;
 
-pub use answer::{facts_of, swaps_of};
-pub use exports::{mesh_file_name, today};
-pub use meshes::{keep as keep_mesh_file, piece_of, report_on, stock_of};
-
+use crate::service::Service;
 use actix_web::middleware::{Compress, from_fn};
 use actix_web::{App, HttpServer, web};
 use anyhow::Context;
-use kalotype_store::Store;
 use std::net::IpAddr;
 use studio::Studio;
 
@@ -33,10 +31,8 @@ use studio::Studio;
 ///
 /// # Errors
 /// Where the address cannot be listened on.
-pub fn serve(store: Store, address: IpAddr, port: u16) -> anyhow::Result<()> {
-    typefaces::shelve_all(&store)?;
-    meshes::fetch_from(&store);
-    let studio = Studio::new(store);
+pub fn serve(service: Service, address: IpAddr, port: u16) -> anyhow::Result<()> {
+    let studio = Studio::new(service);
     actix_web::rt::System::new().block_on(async move {
         let server = HttpServer::new(move || {
             App::new()
@@ -96,7 +92,7 @@ fn routes(config: &mut web::ServiceConfig) {
         .service(typefaces::look_into_font)
         .service(typefaces::keep_typeface)
         .service(typefaces::drop_typeface)
-        .service(typefaces::faces_for)
+        .service(typefaces::samples)
         .service(meshes::meshes_page)
         .service(meshes::look_into_mesh)
         .service(meshes::keep_mesh)

@@ -2,20 +2,14 @@
 
 use super::error::WebError;
 use super::studio::Studio;
+use crate::service::Trouble;
 use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, web};
-use kalotype_core::build::layout;
 use kalotype_core::emblems::{Setting, emblem};
-use kalotype_core::formats::svg;
-use kalotype_core::lettering::{set, typeface};
-use kalotype_core::piece::Piece;
+use kalotype_core::cache::Cache;
+use kalotype_core::lettering::set;
 use kalotype_core::plane::Tolerance;
 use serde::Deserialize;
-
-/// The face of a piece as a small picture.
-pub(super) fn picture_of(piece: &Piece, tolerance: Tolerance) -> String {
-    svg::picture(piece, &layout(piece, tolerance))
-}
 
 /// An SVG, to be kept by the browser as the cache rule says.
 pub(super) fn svg_answer(svg: String, cache: &'static str) -> HttpResponse {
@@ -38,11 +32,12 @@ pub async fn sample(
     sample: web::Query<Sample>,
 ) -> Result<impl Responder, WebError> {
     let svg = studio
-        .work(move |_| {
-            let face = typeface(&id)
-                .ok_or_else(|| WebError::Bad(format!("There is no typeface “{id}”.")))?;
+        .bench(move |service, halt| {
+            let typeface = service.workshop(Tolerance::Draft, halt).typeface(&id);
+            let typeface =
+                typeface.ok_or_else(|| Trouble::Bad(format!("There is no typeface “{id}”.")))?;
             let words: String = sample.words.chars().take(24).collect();
-            let set = set(&words, &face, 10.0, Tolerance::Draft);
+            let set = set(&words, &typeface, 10.0, Tolerance::Draft, &Cache::new(1 << 20));
             let width = set.region.bounds().map_or(1.0, |b| b.x1).max(1.0);
             let path = set.region.svg_path();
             Ok(format!(
@@ -58,7 +53,7 @@ pub async fn sample(
 /// An emblem in a square of 24 units, as an SVG to be tinted by whoever shows it.
 #[get("/emblems/{id}/picture.svg")]
 pub async fn emblem_picture(id: web::Path<String>) -> Result<impl Responder, WebError> {
-    let shape = emblem(&id).ok_or_else(|| WebError::Bad(format!("There is no emblem “{id}”.")))?;
+    let shape = emblem(&id).ok_or_else(|| Trouble::Bad(format!("There is no emblem “{id}”.")))?;
     let setting = Setting { width: 20.0, stretch: 1.0, turn: 0.0, mirrored: false };
     let path = shape.set(setting, Tolerance::Draft).svg_path();
     let svg = format!(

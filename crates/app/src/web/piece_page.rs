@@ -4,30 +4,30 @@ use super::answer::encode;
 use super::error::{WebError, as_page};
 use super::pieces::html;
 use super::studio::Studio;
+use crate::service::{Service, Trouble, Viewer};
 use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
-use kalotype_core::build::{Evaluation, evaluate};
 use kalotype_core::emblems::EMBLEMS;
-use kalotype_core::lettering::{TYPEFACES, own_typefaces};
-use kalotype_core::piece::{Applied, Edit, EditError, Piece, apply};
-use kalotype_core::plane::Tolerance;
-use kalotype_core::preflight::Weight;
-use kalotype_store::{Head, Store, StoreError};
+use kalotype_core::piece::{Edit, LIMITS};
+use kalotype_store::Head;
 use serde::Deserialize;
 use serde_json::json;
 use std::collections::BTreeMap;
+use std::sync::Arc;
 
 #[derive(Template)]
 #[template(path = "piece.html")]
 struct PiecePage {
     id: String,
     name: String,
-    faces: Vec<Choice>,
+    typefaces: Vec<Choice>,
     /// The same as JSON, for the script: names by id.
-    face_names: String,
+    typeface_names: String,
     emblems: Vec<Choice>,
     emblem_names: String,
+    /// What figures can be, as JSON.
+    limits: String,
 }
 
 /// Something that is chosen by its picture.
@@ -48,30 +48,33 @@ fn names(choices: &[Choice]) -> String {
 
 /// The page.
 #[get("/pieces/{id}")]
-pub async fn show_page(studio: web::Data<Studio>, id: web::Path<String>) -> HttpResponse {
-    match studio.work(move |store| Ok(store.head(&id)?)).await {
+pub async fn show_page(
+    studio: web::Data<Studio>,
+    viewer: Viewer,
+    id: web::Path<String>,
+) -> HttpResponse {
+    match studio.shelf(move |service| service.head(&id, &viewer)).await {
         Ok(head) => {
-            let faces: Vec<Choice> = own_typefaces()
+            let typefaces: Vec<Choice> = studio
+                .service()
+                .typeface_names()
                 .iter()
-                .chain(TYPEFACES.iter())
-                .map(|t| Choice::of(&t.id, &t.name))
+                .map(|(id, name)| Choice::of(id, name))
                 .collect();
             let emblems: Vec<Choice> = EMBLEMS.iter().map(|e| Choice::of(e.id, e.name)).collect();
             html(&PiecePage {
                 id: head.id,
                 name: head.piece.name,
-                face_names: names(&faces),
-                faces,
+                typeface_names: names(&typefaces),
+                typefaces,
                 emblem_names: names(&emblems),
                 emblems,
+                limits: json!(LIMITS).to_string(),
             })
         }
         Err(error) => as_page(&error),
     }
 }
-
-/// The tolerance shown on the page; a file is built at the one chosen for it.
-const SHOWN: Tolerance = Tolerance::Normal;
 
 fn answer(encoded: Vec<u8>) -> HttpResponse {
     HttpResponse::Ok()
@@ -84,37 +87,57 @@ fn answer(encoded: Vec<u8>) -> HttpResponse {
 #[get("/api/pieces/{id}")]
 pub async fn show_piece(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    shown(&studio, move |store| store.head(&id)).await
+    let head = {
+        let (id, viewer) = (id.clone(), viewer.clone());
+        studio.shelf(move |service| service.head(&id, &viewer)).await?
+    };
+    let look = move |service: &Service, halt| {
+        let worked = service.shown(&head.piece, halt)?;
+        Ok(encode(service, &head, &worked, None))
+    };
+    Ok(answer(studio.look(&viewer.person, &id, look).await?))
 }
 
 /// One step back.
 #[post("/api/pieces/{id}/undo")]
 pub async fn step_back(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    shown(&studio, move |store| store.undo(&id)).await
+    stepped(&studio, viewer, id.into_inner(), Service::undo).await
 }
 
 /// One step forward again.
 #[post("/api/pieces/{id}/redo")]
 pub async fn step_forward(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    shown(&studio, move |store| store.redo(&id)).await
+    stepped(&studio, viewer, id.into_inner(), Service::redo).await
 }
 
-async fn shown(
+async fn stepped(
     studio: &Studio,
-    step: impl FnOnce(&Store) -> Result<Head, StoreError> + Send + 'static,
+    viewer: Viewer,
+    id: String,
+    step: fn(&Service, &str, &Viewer) -> Result<Head, Trouble>,
 ) -> Result<HttpResponse, WebError> {
+    let _turn = studio.turn(&id).await?;
+    let head = studio.shelf(move |service| step(service, &id, &viewer)).await?;
+    shown(studio, head).await
+}
+
+/// A piece that was just changed or looked up, worked out.
+async fn shown(studio: &Studio, head: Head) -> Result<HttpResponse, WebError> {
     let encoded = studio
-        .work(move |store| {
-            let head = step(store)?;
-            Ok(encode(&head, &evaluate(&head.piece, SHOWN), None))
+        .bench(move |service, halt| {
+            let worked = service.shown(&head.piece, halt)?;
+            Ok(encode(service, &head, &worked, None))
         })
         .await?;
     Ok(answer(encoded))
@@ -122,73 +145,69 @@ async fn shown(
 
 #[derive(Deserialize)]
 #[serde(deny_unknown_fields)]
-struct Change {
+struct Changes {
     edits: Vec<Edit>,
-    /// Edits of one drag or one burst of typing share this word and are undone together.
+    /// Edits of one drag or one burst of typing share this word and are taken back together.
     gesture: Option<String>,
+    /// The revision they were made on.
+    revision: Option<i32>,
 }
 
-/// Changes the piece. An edit whose own field cannot be carried out is refused and said there.
+/// Changes the piece. An edit whose own field cannot be carried out is refused and said there. The same
+/// request sent again is answered and not carried out again.
 #[post("/api/pieces/{id}/edits")]
 pub async fn change_piece(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     id: web::Path<String>,
-    change: web::Json<Change>,
+    changes: web::Json<Changes>,
 ) -> Result<impl Responder, WebError> {
-    const MOST_EDITS: usize = 200;
-    if change.edits.len() > MOST_EDITS {
-        return Err(WebError::Bad(format!("At most {MOST_EDITS} edits can be made at once.")));
-    }
-    let encoded = studio
-        .work(move |store| {
-            let gesture = change.gesture.as_deref().filter(|gesture| gesture.len() <= 64);
-            // The geometry is worked out before the right to write is taken; should another change
-            // come between, it is worked out again on what that left.
-            loop {
-                let before = store.head(&id)?.piece;
-                let (applied, evaluation) = carry_out(&before, &change.edits)?;
-                let written = store.change::<WebError>(&id, gesture, |now| {
-                    if *now == before {
-                        Ok(applied.piece.clone())
-                    } else {
-                        Err(StoreError::Conflict.into())
-                    }
-                });
-                match written {
-                    Ok(head) => return Ok(encode(&head, &evaluation, applied.added.as_deref())),
-                    Err(WebError::Store(StoreError::Conflict)) => {}
-                    Err(error) => return Err(error),
+    let (id, viewer, changes) =
+        (Arc::new(id.into_inner()), Arc::new(viewer), Arc::new(changes.into_inner()));
+    let _turn = studio.turn(&id).await?;
+    // The geometry is worked out before the right to write is taken; should another change come
+    // between, it is worked out again on what that left.
+    loop {
+        let before = {
+            let (id, viewer, changes) = (id.clone(), viewer.clone(), changes.clone());
+            let look = move |service: &Service| {
+                if let Some(added) = service.answered(&id, &viewer)? {
+                    return Ok(Err((service.head(&id, &viewer)?, added)));
                 }
+                service.before_edits(&id, &viewer, changes.revision, &changes.edits).map(Ok)
+            };
+            studio.shelf(look).await?
+        };
+        let before = match before {
+            Ok(before) => before,
+            Err((head, added)) => {
+                let again = move |service: &Service, halt| {
+                    let worked = service.shown(&head.piece, halt)?;
+                    Ok(encode(service, &head, &worked, added.as_ref()))
+                };
+                return Ok(answer(studio.bench(again).await?));
             }
-        })
-        .await?;
-    Ok(answer(encoded))
-}
-
-fn carry_out(piece: &Piece, edits: &[Edit]) -> Result<(Applied, Evaluation), EditError> {
-    let applied = apply(piece, edits)?;
-    let evaluation = evaluate(&applied.piece, SHOWN);
-    let edited = || {
-        edits.iter().filter_map(|one| match one {
-            Edit::Set { target, field, .. } | Edit::Type { target, field, .. } => {
-                Some((target.as_str(), field.as_str()))
-            }
-            _ => None,
-        })
-    };
-    let refused = evaluation.findings.iter().find(|finding| {
-        finding.weight == Weight::Stop
-            || edited().any(|(target, field)| finding.refuses(target, field))
-    });
-    match refused {
-        None => Ok((applied, evaluation)),
-        Some(finding) => {
-            let (target, field) = edited().next_back().unwrap_or((&finding.target, &finding.field));
-            Err(EditError {
-                target: target.to_owned(),
-                field: field.to_owned(),
-                message: finding.message.clone(),
-            })
+        };
+        let done = {
+            let changes = changes.clone();
+            studio
+                .bench(move |service, halt| service.carry_out(before, &changes.edits, halt))
+                .await?
+        };
+        let kept = {
+            let (id, viewer, changes) = (id.clone(), viewer.clone(), changes.clone());
+            let keep = move |service: &Service| {
+                let gesture = changes.gesture.as_deref();
+                let Some(head) = service.keep_edits(&id, &viewer, gesture, &done)? else {
+                    return Ok(None);
+                };
+                let (worked, added) = done.into_parts();
+                Ok(Some(encode(service, &head, &worked, added.as_ref())))
+            };
+            studio.shelf(keep).await?
+        };
+        if let Some(encoded) = kept {
+            return Ok(answer(encoded));
         }
     }
 }

@@ -1,28 +1,33 @@
 //! The page of pieces and what can be done with a piece as a whole.
 
 use super::error::{WebError, as_page};
-use super::pictures::{picture_of, svg_answer};
-use super::starters::{self, StarterCard};
-use super::{meshes, studio::Studio};
+use super::pictures::svg_answer;
+use super::studio::Studio;
+use super::upload::take_in;
+use crate::service::{ListedStarter, Viewer};
 use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
-use kalotype_core::build::layout;
-use kalotype_core::formats::{MAX_MESH_BYTES, open_archive};
-use kalotype_core::piece::{self, Edit, Outline, Piece, apply};
-use kalotype_core::plane::Tolerance;
-use kalotype_core::stock::{self, stock_id};
-use kalotype_core::units::{Length, Unit, format_length};
-use kalotype_store::{Listed, Store};
+use kalotype_core::formats::MAX_MESH_BYTES;
+use kalotype_core::piece::Piece;
+use kalotype_core::units::Unit;
+use kalotype_store::Listed;
 use serde::{Deserialize, Serialize};
-use serde_json::json;
 use std::time::{SystemTime, UNIX_EPOCH};
+
+/// How many pieces a page of the list shows.
+const ON_A_PAGE: i64 = 60;
 
 #[derive(Template)]
 #[template(path = "pieces.html")]
 struct PiecesPage {
     pieces: Vec<Card>,
-    starters: Vec<StarterCard>,
+    starters: Vec<ListedStarter>,
+    /// How many pieces there are in all.
+    count: i64,
+    /// Which page of them this is, from 1, and how many there are.
+    page: i64,
+    pages: i64,
 }
 
 struct Card {
@@ -36,36 +41,14 @@ struct Card {
 
 impl From<Listed> for Card {
     fn from(listed: Listed) -> Self {
-        let (piece, units) = (&listed.piece, listed.piece.units);
-        let component = piece.component();
-        let figure =
-            |length| format_length(length, units).replace(units.sign(), "").trim().to_owned();
-        // A contour blank is as large as what is on it.
-        let [width, height, thickness] = match (component.outline(), component.mesh()) {
-            (Some(Outline::Contour(_)), _) => {
-                let plate = layout(piece, Tolerance::Draft).plate;
-                rounded([plate.rect.width(), plate.rect.height(), plate.thickness])
-            }
-            // All of a mesh, not just the face that is worked on.
-            (_, Some(mesh)) => {
-                let stock = stock::level(mesh);
-                rounded(stock.map_or(component.face_size(), |stock| stock.extent))
-            }
-            _ => component.face_size().map(Length::mm),
-        };
-        let [width, height] = [width, height].map(figure);
         Card {
             id: listed.id,
-            name: piece.name.clone(),
-            size: format!("{width} × {height} × {}", format_length(thickness, units)),
+            name: listed.name,
+            size: listed.size.unwrap_or_default(),
             changed: ago(listed.changed_at),
             stamp: listed.changed_at,
         }
     }
-}
-
-fn rounded(size: [f64; 3]) -> [Length; 3] {
-    size.map(|mm| Length::mm((mm * 10.0).round() / 10.0))
 }
 
 /// How long ago a moment was, in words.
@@ -87,13 +70,30 @@ pub async fn home() -> impl Responder {
     HttpResponse::SeeOther().insert_header((header::LOCATION, "/pieces")).finish()
 }
 
+#[derive(Deserialize)]
+struct Paged {
+    #[serde(default = "first_page")]
+    page: i64,
+}
+
+fn first_page() -> i64 {
+    1
+}
+
 /// The page of pieces.
 #[get("/pieces")]
-pub async fn list(studio: web::Data<Studio>) -> HttpResponse {
-    let listed = studio.work(|store| Ok((store.list()?, starters::all(store)?))).await;
-    let page = listed.map(|(listed, starters)| PiecesPage {
+pub async fn list(studio: web::Data<Studio>, paged: web::Query<Paged>) -> HttpResponse {
+    let page = paged.page.clamp(1, i64::MAX / ON_A_PAGE);
+    let listed = studio.shelf(move |service| {
+        let (pieces, count) = service.list((page - 1) * ON_A_PAGE, ON_A_PAGE)?;
+        Ok((pieces, count, service.starters()?))
+    });
+    let page = listed.await.map(|(listed, count, starters)| PiecesPage {
         pieces: listed.into_iter().map(Card::from).collect(),
         starters,
+        count,
+        page,
+        pages: (count + ON_A_PAGE - 1) / ON_A_PAGE,
     });
     match page {
         Ok(page) => html(&page),
@@ -127,74 +127,40 @@ struct NewPiece {
 #[post("/api/pieces")]
 pub async fn create(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     new: web::Json<NewPiece>,
 ) -> Result<impl Responder, WebError> {
     let piece = Piece::new(new.name.trim(), new.units);
-    keep(&studio, move |_| Ok(piece)).await
+    let id = studio.shelf(move |service| service.create(&piece, &viewer)).await?;
+    Ok(HttpResponse::Created().json(Made { id }))
 }
 
 /// Makes a piece from a piece file, or from an archive of one with the mesh it is made of.
 #[post("/api/pieces/import")]
 pub async fn import(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     body: web::Payload,
 ) -> Result<impl Responder, WebError> {
-    let file = meshes::file_of(body).await?;
-    keep(&studio, move |store| imported(store, &file)).await
-}
-
-fn imported(store: &Store, file: &[u8]) -> Result<Piece, WebError> {
-    let files = match file.starts_with(b"PK") {
-        true => open_archive(file, MAX_MESH_BYTES).map_err(WebError::Bad)?,
-        false => vec![("piece.json".to_owned(), file.to_vec())],
-    };
-    let is_piece = |(name, _): &&(String, Vec<u8>)| name.ends_with(".json");
-    let Some((_, document)) = files.iter().find(is_piece) else {
-        return Err(WebError::Bad(
-            "There is no piece file (.kalotype.json) in the archive.".into(),
-        ));
-    };
-    let piece = piece::read(document)
-        .map_err(|error| WebError::Bad(format!("The file was not taken: {error}")))?;
-    let mesh = piece.component().mesh();
-    if let Some(mesh) = mesh.filter(|mesh| stock::on_shelf(&mesh.mesh).is_none()) {
-        let Some((_, file)) = files.iter().find(|(_, file)| stock_id(file) == mesh.mesh) else {
-            return Err(WebError::Bad(format!(
-                "The mesh “{}” the piece is made of is neither here nor in the file. Open the \
-                 archive the piece was exported as, or read the mesh first on the page of mesh files.",
-                mesh.file
-            )));
-        };
-        meshes::keep(store, &mesh.file, file)?;
-    }
-    Ok(piece)
+    let file = take_in(&studio, body, MAX_MESH_BYTES, "file").await?;
+    let id = studio
+        .bench(move |service, _| {
+            let piece = service.import(&file.bytes()?)?;
+            service.create(&piece, &viewer)
+        })
+        .await?;
+    Ok(HttpResponse::Created().json(Made { id }))
 }
 
 /// Makes a copy of a piece.
 #[post("/api/pieces/{id}/duplicate")]
 pub async fn duplicate(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    keep(&studio, move |store| {
-        let piece = store.head(&id)?.piece;
-        let name: String = piece.name.chars().take(112).collect();
-        Ok(Piece { name: format!("{name}, copy"), ..piece })
-    })
-    .await
-}
-
-async fn keep(
-    studio: &Studio,
-    piece: impl FnOnce(&Store) -> Result<Piece, WebError> + Send + 'static,
-) -> Result<HttpResponse, WebError> {
     let id = studio
-        .work(|store| {
-            let piece = piece(store)?;
-            // A name that cannot be is said as an edit of it would be.
-            apply(&piece, &[])?;
-            Ok(store.create(&piece)?)
-        })
+        .shelf(move |service| service.create(&service.copy_of(&id)?, &viewer))
         .await?;
     Ok(HttpResponse::Created().json(Made { id }))
 }
@@ -204,22 +170,18 @@ struct Rename {
     name: String,
 }
 
-/// Gives a piece another name, as an edit that can be undone.
+/// Gives a piece another name, as an edit that can be taken back.
 #[post("/api/pieces/{id}/rename")]
 pub async fn rename(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     id: web::Path<String>,
     new: web::Json<Rename>,
 ) -> Result<impl Responder, WebError> {
+    let name = new.into_inner().name.trim().to_owned();
     studio
-        .work(move |store| {
-            let edit = Edit::Set {
-                target: "piece".to_owned(),
-                field: "name".to_owned(),
-                value: json!(new.name.trim()),
-            };
-            let change = |piece: &Piece| Ok::<_, WebError>(apply(piece, &[edit])?.piece);
-            store.change(&id, None, change)
+        .shelf(move |service| {
+            service.change(&id, &viewer, |piece| Piece { name, ..piece }).map(drop)
         })
         .await?;
     Ok(HttpResponse::NoContent().finish())
@@ -231,7 +193,7 @@ pub async fn delete(
     studio: web::Data<Studio>,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    studio.work(move |store| Ok(store.delete(&id)?)).await?;
+    studio.shelf(move |service| Ok(service.store().delete(&id)?)).await?;
     Ok(HttpResponse::NoContent().finish())
 }
 
@@ -241,7 +203,7 @@ pub async fn restore(
     studio: web::Data<Studio>,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    studio.work(move |store| Ok(store.restore(&id)?)).await?;
+    studio.shelf(move |service| Ok(service.store().restore(&id)?)).await?;
     Ok(HttpResponse::NoContent().finish())
 }
 
@@ -251,8 +213,14 @@ pub async fn picture(
     studio: web::Data<Studio>,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    let picture = studio
-        .work(move |store| Ok(picture_of(&store.head(&id)?.piece, Tolerance::Normal)))
-        .await?;
+    let id = id.into_inner();
+    let kept = {
+        let id = id.clone();
+        studio.shelf(move |service| Ok(service.store().picture(&id)?)).await?
+    };
+    let picture = match kept {
+        Some(picture) => picture,
+        None => studio.bench(move |service, halt| service.picture(&id, halt)).await?,
+    };
     Ok(svg_answer(picture, "private, max-age=31536000, immutable"))
 }

@@ -1,35 +1,239 @@
-use super::error::WebError;
-use actix_web::web;
-use kalotype_store::Store;
-use std::sync::Arc;
-use tokio::sync::Semaphore;
+//! Where requests get their work done, so that one person's heavy work is not everybody's wait.
+//!
+//! There are two lanes. Looking things up and keeping them goes to the *shelf*, which is quick and never
+//! waits behind geometry. Working something out goes to a *bench*; there are as many as cores. A piece
+//! has its edits carried out one after the other, so it never holds more than one bench; of the looks one
+//! person asks for at one thing only the newest is worked out. Work stops when nobody waits for it any
+//! more or when it takes longer than [`LONGEST`], and when too many wait a newcomer is told so at once.
 
-/// Where the work is done: the store, and a limit on how much geometry runs at once.
+use super::error::WebError;
+use crate::service::{Service, Trouble};
+use actix_web::web;
+use kalotype_core::halt::Halt;
+use std::collections::HashMap;
+use std::sync::atomic::{AtomicUsize, Ordering};
+use std::sync::{Arc, Mutex, PoisonError};
+use std::time::Duration;
+use tokio::sync::{Mutex as Turn, OwnedMutexGuard, OwnedSemaphorePermit, Semaphore};
+use tokio::time::timeout;
+
+/// How long a piece of work may take, its wait for a bench included.
+const LONGEST: Duration = Duration::from_secs(30);
+
+/// How many may wait for a lane.
+const MOST_WAITING: usize = 256;
+
+/// How many look things up at once.
+const SHELF_WIDTH: usize = 4;
+
+/// How many uploads are taken in at once.
+const UPLOADS: usize = 4;
+
+/// A lane: so many work at once, and a bounded number waits.
+#[derive(Clone)]
+struct Lane {
+    places: Arc<Semaphore>,
+    waiting: Arc<AtomicUsize>,
+}
+
+impl Lane {
+    fn new(places: usize) -> Self {
+        Lane { places: Arc::new(Semaphore::new(places)), waiting: Arc::default() }
+    }
+
+    /// A place in the lane.
+    async fn place(&self) -> Result<OwnedSemaphorePermit, WebError> {
+        struct Waits(Arc<AtomicUsize>);
+        impl Drop for Waits {
+            fn drop(&mut self) {
+                self.0.fetch_sub(1, Ordering::Relaxed);
+            }
+        }
+        let ahead = self.waiting.fetch_add(1, Ordering::Relaxed);
+        let _waits = Waits(Arc::clone(&self.waiting));
+        if ahead >= MOST_WAITING {
+            return Err(WebError::Busy);
+        }
+        let place = Arc::clone(&self.places).acquire_owned();
+        match timeout(LONGEST, place).await {
+            Ok(Ok(place)) => Ok(place),
+            _ => Err(WebError::Busy),
+        }
+    }
+}
+
+/// Stops work when whoever waited for it is gone.
+struct StopsWhenDropped(Halt);
+
+impl Drop for StopsWhenDropped {
+    fn drop(&mut self) {
+        self.0.stop();
+    }
+}
+
+/// The service, and the lanes to it.
 #[derive(Clone)]
 pub struct Studio {
-    store: Store,
-    benches: Arc<Semaphore>,
+    service: Service,
+    benches: Lane,
+    shelf: Lane,
+    uploads: Lane,
+    turns: Arc<Mutex<HashMap<String, Arc<Turn<()>>>>>,
+    looks: Arc<Mutex<HashMap<String, Halt>>>,
 }
 
 impl Studio {
-    pub fn new(store: Store) -> Self {
+    pub fn new(service: Service) -> Self {
         let cores = std::thread::available_parallelism().map_or(2, usize::from);
-        Studio { store, benches: Arc::new(Semaphore::new(cores)) }
+        Studio {
+            service,
+            benches: Lane::new(cores),
+            shelf: Lane::new(SHELF_WIDTH),
+            uploads: Lane::new(UPLOADS),
+            turns: Arc::default(),
+            looks: Arc::default(),
+        }
     }
 
-    /// Runs blocking work (geometry, the database) off the async workers; no more jobs at a time
-    /// than there are cores, so that one client cannot stall the rest.
-    pub async fn work<T: Send + 'static>(
+    /// The service itself, for what neither blocks nor works anything out.
+    pub fn service(&self) -> &Service {
+        &self.service
+    }
+
+    /// Looks something up or keeps it.
+    pub async fn shelf<T: Send + 'static>(
         &self,
-        job: impl FnOnce(&Store) -> Result<T, WebError> + Send + 'static,
+        job: impl FnOnce(&Service) -> Result<T, Trouble> + Send + 'static,
     ) -> Result<T, WebError> {
-        let bench = Arc::clone(&self.benches).acquire_owned().await;
-        let store = self.store.clone();
-        web::block(move || {
-            let _bench = bench;
-            job(&store)
-        })
-        .await
-        .map_err(|error| WebError::Internal(error.to_string()))?
+        let place = self.shelf.place().await?;
+        self.run(place, move |service| job(service)).await
+    }
+
+    /// Works something out.
+    pub async fn bench<T: Send + 'static>(
+        &self,
+        job: impl FnOnce(&Service, Halt) -> Result<T, Trouble> + Send + 'static,
+    ) -> Result<T, WebError> {
+        self.bench_until(Halt::default(), job).await
+    }
+
+    /// The same, where something else may stop it too.
+    async fn bench_until<T: Send + 'static>(
+        &self,
+        halt: Halt,
+        job: impl FnOnce(&Service, Halt) -> Result<T, Trouble> + Send + 'static,
+    ) -> Result<T, WebError> {
+        let place = self.benches.place().await?;
+        let _stops = StopsWhenDropped(halt.clone());
+        let work = self.run(place, move |service| job(service, halt));
+        timeout(LONGEST, work).await.unwrap_or(Err(WebError::TooLong))
+    }
+
+    /// Works out a look at something; an earlier look of the same person at it that is still being worked
+    /// out is stopped.
+    pub async fn look<T: Send + 'static>(
+        &self,
+        person: &str,
+        at: &str,
+        job: impl FnOnce(&Service, Halt) -> Result<T, Trouble> + Send + 'static,
+    ) -> Result<T, WebError> {
+        let key = format!("{person} {at}");
+        let halt = Halt::default();
+        if !person.is_empty() {
+            let mut looks = self.looks.lock().unwrap_or_else(PoisonError::into_inner);
+            looks.retain(|_, halt| !halt.is_stopped());
+            if let Some(earlier) = looks.insert(key, halt.clone()) {
+                earlier.stop();
+            }
+        }
+        self.bench_until(halt, job).await
+    }
+
+    /// The turn to change a piece: changes of one piece are carried out one after the other.
+    pub async fn turn(&self, piece: &str) -> Result<OwnedMutexGuard<()>, WebError> {
+        let turn = {
+            let mut turns = self.turns.lock().unwrap_or_else(PoisonError::into_inner);
+            // Nobody has or waits for those that are only here.
+            turns.retain(|_, turn| Arc::strong_count(turn) > 1);
+            Arc::clone(turns.entry(piece.to_owned()).or_default())
+        };
+        timeout(LONGEST, turn.lock_owned()).await.map_err(|_| WebError::Busy)
+    }
+
+    /// A place among the uploads that are taken in.
+    pub async fn upload(&self) -> Result<OwnedSemaphorePermit, WebError> {
+        self.uploads.place().await
+    }
+
+    /// Runs blocking work off the async workers.
+    async fn run<T: Send + 'static>(
+        &self,
+        place: OwnedSemaphorePermit,
+        job: impl FnOnce(&Service) -> Result<T, Trouble> + Send + 'static,
+    ) -> Result<T, WebError> {
+        let service = self.service.clone();
+        let done = web::block(move || {
+            let _place = place;
+            job(&service)
+        });
+        Ok(done.await.map_err(|error| WebError::Internal(error.to_string()))??)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use kalotype_store::Store;
+
+    fn studio() -> (tempfile::TempDir, Studio) {
+        let folder = tempfile::tempdir().unwrap();
+        let store = Store::open(&folder.path().join("test.db")).unwrap();
+        (folder, Studio::new(Service::new(store).unwrap()))
+    }
+
+    /// Works until it is stopped.
+    fn endless(halt: &Halt) -> Result<(), Trouble> {
+        while !halt.is_stopped() {
+            std::thread::yield_now();
+        }
+        Err(kalotype_core::halt::Halted.into())
+    }
+
+    #[actix_web::test]
+    async fn a_newer_look_stops_the_older_and_the_shelf_does_not_wait_for_geometry() {
+        let (_folder, studio) = studio();
+        let older = studio.look("Åse", "piece", |_, halt| endless(&halt));
+        let newer = async {
+            // The shelf answers while the older look is still being worked out.
+            studio.shelf(|service| service.list(0, 1)).await.unwrap();
+            studio.look("Åse", "piece", |_, _| Ok(7)).await
+        };
+        let (older, newer) = tokio::join!(older, newer);
+        assert!(matches!(older, Err(WebError::Trouble(Trouble::Halted(_)))));
+        assert_eq!(newer.unwrap(), 7);
+    }
+
+    #[actix_web::test]
+    async fn work_nobody_waits_for_any_more_is_stopped() {
+        let (_folder, studio) = studio();
+        let (sender, stopped) = std::sync::mpsc::channel();
+        let work = studio.bench(move |_, halt| {
+            let ended = endless(&halt);
+            sender.send(()).unwrap();
+            ended
+        });
+        // Whoever asked goes away at once after the work has begun.
+        assert!(timeout(Duration::from_millis(1), work).await.is_err());
+        stopped.recv().unwrap();
+    }
+
+    #[actix_web::test]
+    async fn changes_of_one_piece_take_turns_and_of_another_do_not_wait() {
+        let (_folder, studio) = studio();
+        let first = studio.turn("a").await.unwrap();
+        let other = studio.turn("b").await.unwrap();
+        assert!(timeout(Duration::from_millis(1), studio.turn("a")).await.is_err());
+        drop((first, other));
+        studio.turn("a").await.unwrap();
     }
 }

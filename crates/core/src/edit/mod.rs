@@ -5,9 +5,12 @@
 //! asked for it. What something new looks like, and what is kept where one kind becomes another
 //! (`turn`), is decided here and nowhere else.
 
+mod carry_over;
 mod colour;
 mod insert;
 mod turn;
+
+pub use carry_over::{Overtaken, carry_over};
 
 use crate::evaluate::{Layout, Placed, layout};
 use crate::halt::Halted;

@@ -42,6 +42,10 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
     if bytes.len() > MAX_FILE_BYTES {
         return Err(ReadError::TooLarge(bytes.len()));
     }
+    // A list would otherwise be taken for the fields in their order.
+    if !bytes.trim_ascii_start().starts_with(b"{") {
+        return Err(ReadError::NotAPiece("it does not begin with {".to_owned()));
+    }
     let header: Header =
         serde_json::from_slice(bytes).map_err(|error| ReadError::NotAPiece(error.to_string()))?;
     let piece: Piece = match header.kalotype {
@@ -137,6 +141,9 @@ mod tests {
             ]
             .join("\n")
         );
+        for list in ["[1]", " [6]", "[]", "1", ""] {
+            assert!(matches!(read(list.as_bytes()), Err(ReadError::NotAPiece(_))), "{list}");
+        }
         assert_eq!(
             read(&vec![b' '; MAX_FILE_BYTES + 1]),
             Err(ReadError::TooLarge(MAX_FILE_BYTES + 1))

@@ -1,0 +1,92 @@
+//! Taking a piece away.
+
+use super::{Service, Trouble, Viewer, Worked};
+use kalotype_core::colour::{Pause, pause_lines, plan_swaps, swap_sheet};
+use kalotype_core::export::{self, Division, Format, OutFile, Wanted, archive_name, file_name};
+use kalotype_core::halt::Halt;
+use kalotype_core::piece::Piece;
+use kalotype_core::plane::Tolerance;
+use kalotype_core::preflight::Weight;
+
+/// The files of an export, and the name of the archive that holds them where there are several.
+pub struct Exported {
+    /// The files.
+    pub files: Vec<OutFile>,
+    /// What they are packed as.
+    pub archive: Option<String>,
+}
+
+/// Today's date on this machine, as 2026-11-25.
+pub fn today() -> String {
+    chrono::Local::now().date_naive().to_string()
+}
+
+/// The name a mesh file is exported under, safe on every system.
+pub fn mesh_file_name(name: &str) -> String {
+    let (stem, ending) = name.rsplit_once('.').unwrap_or((name, "stl"));
+    format!("{}.{}", file_name(stem), file_name(ending))
+}
+
+/// Writes a piece that was worked out; nothing where it cannot be built.
+pub fn export(
+    piece: &Piece,
+    worked: &Worked,
+    format: Format,
+    division: Division,
+) -> Option<Vec<OutFile>> {
+    let date = today();
+    let is_buildable = worked.evaluation.is_built() || format == Format::Piece;
+    let wanted = Wanted { format, division, date: Some(&date) };
+    is_buildable.then(|| export::export(piece, &worked.evaluation, wanted))
+}
+
+impl Service {
+    /// The files of an export of a piece.
+    ///
+    /// # Errors
+    /// Where it cannot be built, there is no such piece, or the work was stopped.
+    pub fn exported(
+        &self,
+        id: &str,
+        tolerance: Tolerance,
+        format: Format,
+        division: Division,
+        halt: Halt,
+    ) -> Result<Exported, Trouble> {
+        let piece = self.head(id, &Viewer::default())?.piece;
+        let worked = self.work_out(&piece, tolerance, halt)?;
+        let Some(mut files) = export(&piece, &worked, format, division) else {
+            let stop = worked.findings.iter().find(|one| one.weight == Weight::Stop);
+            return Err(Trouble::Bad(stop.map(|one| one.message.clone()).unwrap_or_default()));
+        };
+        // A piece made of a mesh is only whole with it.
+        if format == Format::Piece {
+            for blank in piece.components.iter().filter_map(|component| component.mesh()) {
+                let Some(mesh) = self.store.mesh(&blank.mesh)? else { continue };
+                let name = mesh_file_name(&mesh.name);
+                if !files.iter().any(|file| file.name == name) {
+                    files.push(OutFile { name, bytes: mesh.file, triangles: None });
+                }
+            }
+        }
+        let archive = (files.len() > 1).then(|| archive_name(&piece, Some(&today())));
+        Ok(Exported { files, archive })
+    }
+
+    /// The changes of filament as texts: a sheet to print, and lines for the printer.
+    ///
+    /// # Errors
+    /// Where there is no such piece, or the work was stopped.
+    pub fn swap_texts(
+        &self,
+        id: &str,
+        pause: Pause,
+        halt: Halt,
+    ) -> Result<(String, String), Trouble> {
+        let piece = self.head(id, &Viewer::default())?.piece;
+        let evaluation = self.shown(&piece, halt)?.evaluation;
+        let plan = plan_swaps(&evaluation, piece.layers);
+        let sheet = swap_sheet(&piece, &evaluation, &plan);
+        Ok((sheet, pause_lines(&piece, &plan, pause)))
+    }
+}

@@ -1,0 +1,111 @@
+//! What there is to tell of a piece in figures.
+
+use kalotype_core::colour::{SwapPlan, explain, plan_swaps};
+use kalotype_core::evaluate::{ColourBody, Evaluation};
+use kalotype_core::piece::Piece;
+use serde::Serialize;
+
+/// Figures of a piece.
+#[derive(Serialize)]
+pub struct Facts {
+    /// Width, height and overall thickness in mm.
+    pub size_mm: [f64; 3],
+    /// Volume in mm³.
+    pub volume_mm3: f64,
+    /// Surface in mm².
+    pub area_mm2: f64,
+    /// Mass in g if it is printed solid.
+    pub mass_g: f64,
+    /// What that much filament costs, in the currency of the prices of the spools.
+    pub cost: f64,
+    /// Centre of mass of the first component in mm, from the centre of its foot, for even density.
+    pub centre_of_mass_mm: [f64; 3],
+    /// Triangles of the mesh.
+    pub triangles: usize,
+    /// Loose parts.
+    pub parts: usize,
+    /// What prints in each colour.
+    pub bodies: Vec<BodyFacts>,
+}
+
+/// Figures of all that prints in one colour.
+#[derive(Serialize)]
+pub struct BodyFacts {
+    /// Which of the filaments of the piece.
+    pub filament: usize,
+    /// Its name.
+    pub name: String,
+    /// Volume in mm³.
+    pub volume_mm3: f64,
+    /// Mass in g if it is printed solid.
+    pub mass_g: f64,
+    /// What that much filament costs.
+    pub cost: f64,
+}
+
+/// The figures of a piece: of a single component, or of all together, the size being the room they take
+/// side by side on the bed.
+pub fn facts_of(piece: &Piece, evaluation: &Evaluation) -> Facts {
+    let made = || evaluation.components.iter();
+    let sum = |figure: fn(&kalotype_core::evaluate::Made) -> f64| made().map(|one| figure(one)).sum();
+    let side = |axis: usize| made().map(move |one| one.measures.high[axis] - one.measures.low[axis]);
+    let most = |axis: usize| side(axis).fold(0.0, f64::max);
+    let mut bodies: Vec<BodyFacts> = Vec::new();
+    for body in evaluation.bodies() {
+        let own = body_facts(piece, body);
+        match bodies.iter_mut().find(|known| known.filament == own.filament) {
+            Some(known) => {
+                known.volume_mm3 += own.volume_mm3;
+                known.mass_g += own.mass_g;
+                known.cost += own.cost;
+            }
+            None => bodies.push(own),
+        }
+    }
+    bodies.sort_by_key(|body| body.filament);
+    Facts {
+        size_mm: [side(0).sum(), most(1), most(2)],
+        volume_mm3: sum(|one| one.measures.volume),
+        area_mm2: sum(|one| one.measures.area),
+        mass_g: bodies.iter().map(|body| body.mass_g).sum(),
+        cost: bodies.iter().map(|body| body.cost).sum(),
+        centre_of_mass_mm: evaluation.components[0].measures.centre_of_mass,
+        triangles: made().map(|one| one.mesh.triangles.len()).sum(),
+        parts: made().map(|one| one.parts).sum(),
+        bodies,
+    }
+}
+
+fn body_facts(piece: &Piece, body: &ColourBody) -> BodyFacts {
+    let filament = &piece.filaments[body.filament];
+    let mass = filament.mass_of(body.volume);
+    BodyFacts {
+        filament: body.filament,
+        name: filament.name.clone(),
+        volume_mm3: body.volume,
+        mass_g: mass,
+        cost: filament.cost_of(mass),
+    }
+}
+
+/// Changes of filament with one nozzle.
+#[derive(Serialize)]
+pub struct SwapsView {
+    #[serde(flatten)]
+    plan: SwapPlan,
+    /// Why layers have more than one colour, in the order of the conflicts.
+    reasons: Vec<String>,
+}
+
+/// The changes of a piece of several colours.
+pub fn swaps_of(piece: &Piece, evaluation: &Evaluation) -> Option<SwapsView> {
+    let mut filaments: Vec<usize> = evaluation.bodies().map(|body| body.filament).collect();
+    filaments.sort_unstable();
+    filaments.dedup();
+    if filaments.len() < 2 {
+        return None;
+    }
+    let plan = plan_swaps(evaluation, piece.layers);
+    let reasons = plan.conflicts.iter().map(|one| explain(piece, evaluation, one)).collect();
+    Some(SwapsView { plan, reasons })
+}

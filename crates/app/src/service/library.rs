@@ -1,0 +1,102 @@
+//! The library of a store: typefaces and meshes by their ids.
+
+use super::Trouble;
+use kalotype_core::formats::read_mesh;
+use kalotype_core::lettering::{FontError, Typeface, open_font};
+use kalotype_core::library::Library;
+use kalotype_core::stock::Stock;
+use kalotype_store::{OwnTypeface, Store};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
+
+/// How many meshes are kept opened, the last asked for first: an edit of a piece asks for the same
+/// again.
+const MOST_OPENED: usize = 6;
+
+/// Typefaces and meshes that a store keeps. Opened once, and forgotten when they are taken away.
+pub(super) struct StoreLibrary {
+    store: Store,
+    opened: Mutex<Opened>,
+}
+
+#[derive(Default)]
+struct Opened {
+    typefaces: Vec<Arc<Typeface>>,
+    meshes: Vec<Arc<Stock>>,
+}
+
+/// Opens a typeface that is kept.
+fn open(kept: &OwnTypeface) -> Result<Typeface, FontError> {
+    let font = open_font(&kept.font)?;
+    font.typeface(kept.id.clone(), kept.name.clone(), kept.face_index, kept.weight)
+}
+
+impl StoreLibrary {
+    /// Opens every typeface the store keeps. One that can no longer be opened is left out and logged.
+    pub fn open(store: Store) -> Result<Self, Trouble> {
+        let mut opened = Opened::default();
+        for kept in store.typefaces()? {
+            match open(&kept) {
+                Ok(typeface) => opened.typefaces.push(Arc::new(typeface)),
+                Err(error) => tracing::warn!("typeface {} ({}): {error}", kept.id, kept.name),
+            }
+        }
+        Ok(StoreLibrary { store, opened: Mutex::new(opened) })
+    }
+
+    fn opened(&self) -> MutexGuard<'_, Opened> {
+        self.opened.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// Opens a typeface that is going to be kept.
+    pub fn take_up(&self, kept: &OwnTypeface) -> Result<(), FontError> {
+        let typeface = Arc::new(open(kept)?);
+        let mut opened = self.opened();
+        opened.typefaces.push(typeface);
+        opened.typefaces.sort_by(|a, b| a.name.cmp(&b.name).then(a.id.cmp(&b.id)));
+        Ok(())
+    }
+
+    /// Forgets what was opened under an id.
+    pub fn forget(&self, id: &str) {
+        let mut opened = self.opened();
+        opened.typefaces.retain(|typeface| typeface.id != id);
+        opened.meshes.retain(|stock| stock.id != id);
+    }
+
+    fn fetched(&self, id: &str) -> Option<Stock> {
+        let kept =
+            self.store.mesh(id).inspect_err(|error| tracing::error!("mesh {id}: {error}")).ok()??;
+        let found = read_mesh(&kept.file).map_err(|error| error.to_string());
+        let make = if kept.is_mended { Stock::of } else { Stock::of_sound };
+        found
+            .and_then(|found| make(kept.id, kept.name, &found).map_err(|error| error.to_string()))
+            .inspect_err(|error| tracing::warn!("mesh {id}: {error}"))
+            .ok()
+    }
+}
+
+impl Library for StoreLibrary {
+    fn typeface(&self, id: &str) -> Option<Arc<Typeface>> {
+        self.opened().typefaces.iter().find(|typeface| typeface.id == id).cloned()
+    }
+
+    fn typefaces(&self) -> Vec<Arc<Typeface>> {
+        self.opened().typefaces.clone()
+    }
+
+    fn mesh(&self, id: &str) -> Option<Arc<Stock>> {
+        {
+            let mut opened = self.opened();
+            if let Some(at) = opened.meshes.iter().position(|stock| stock.id == id) {
+                let stock = opened.meshes.remove(at);
+                opened.meshes.insert(0, Arc::clone(&stock));
+                return Some(stock);
+            }
+        }
+        let stock = Arc::new(self.fetched(id)?);
+        let mut opened = self.opened();
+        opened.meshes.insert(0, Arc::clone(&stock));
+        opened.meshes.truncate(MOST_OPENED);
+        Some(stock)
+    }
+}

@@ -1,0 +1,358 @@
+//! Pieces: made, shown, changed, taken back.
+
+use super::{Service, Trouble, meshes, size_words};
+use kalotype_core::edit::{apply, checked};
+use kalotype_core::evaluate::{Evaluation, Sample, evaluate, samples};
+use kalotype_core::export::picture_of;
+use kalotype_core::formats::{MAX_MESH_BYTES, open_archive};
+use kalotype_core::halt::Halt;
+use kalotype_core::piece::{self, Address, Edit, EditError, FormField, Fronted, Piece};
+use kalotype_core::plane::Tolerance;
+use kalotype_core::preflight::{self, Finding, Weight};
+use kalotype_core::stock::stock_id;
+use kalotype_store::{Change, Head, Listed, StoreError};
+
+/// The tolerance that is shown; a file is built at the one chosen for it.
+const SHOWN: Tolerance = Tolerance::Normal;
+
+/// The most edits that can be made at once.
+const MOST_EDITS: usize = 200;
+
+/// The longest words for a person, a gesture or a request.
+const LONGEST_WORD: usize = 64;
+
+/// Who asks, and with which request.
+#[derive(Debug, Clone, Default)]
+pub struct Viewer {
+    /// A word for the person; steps are theirs to take back.
+    pub person: String,
+    /// The word of the request: the same request is carried out once.
+    pub request: Option<String>,
+}
+
+impl Viewer {
+    fn change<'a>(&'a self, gesture: Option<&'a str>, added: Option<Address>) -> Change<'a> {
+        let short = |word: &&str| word.len() <= LONGEST_WORD;
+        Change {
+            author: &self.person,
+            gesture: gesture.filter(short),
+            request: self.request.as_deref().filter(short),
+            added,
+        }
+    }
+}
+
+/// A piece worked out, and what preflight says of it.
+#[derive(Debug, Clone)]
+pub struct Worked {
+    /// Its components.
+    pub evaluation: Evaluation,
+    /// What is wrong or worth a look.
+    pub findings: Vec<Finding>,
+}
+
+/// Edits carried out on a document, not kept yet.
+pub struct Done {
+    before: Piece,
+    piece: Piece,
+    added: Option<Address>,
+    worked: Worked,
+}
+
+impl Service {
+    /// Works a piece out and looks it through.
+    ///
+    /// # Errors
+    /// Where the work was stopped.
+    pub fn work_out(
+        &self,
+        piece: &Piece,
+        tolerance: Tolerance,
+        halt: Halt,
+    ) -> Result<Worked, Trouble> {
+        let workshop = self.workshop(tolerance, halt);
+        let evaluation = evaluate(piece, &workshop)?;
+        let findings = preflight::run(piece, &evaluation, &workshop);
+        Ok(Worked { evaluation, findings })
+    }
+
+    /// The same as it is shown.
+    ///
+    /// # Errors
+    /// Where the work was stopped.
+    pub fn shown(&self, piece: &Piece, halt: Halt) -> Result<Worked, Trouble> {
+        self.work_out(piece, SHOWN, halt)
+    }
+
+    /// Keeps a new piece, and returns its id. What cannot be one is said as an edit of it would be.
+    ///
+    /// # Errors
+    /// What it cannot have, or what the store says.
+    pub fn create(&self, piece: &Piece, viewer: &Viewer) -> Result<String, Trouble> {
+        checked(piece)?;
+        Ok(self.store.create(piece, &viewer.person)?)
+    }
+
+    /// A piece from a piece file, or from an archive of one with the mesh it is made of, which is kept.
+    ///
+    /// # Errors
+    /// What is wrong with the file.
+    pub fn import(&self, file: &[u8]) -> Result<Piece, Trouble> {
+        let files = match file.starts_with(b"PK") {
+            true => open_archive(file, MAX_MESH_BYTES).map_err(Trouble::Bad)?,
+            false => vec![("piece.json".to_owned(), file.to_vec())],
+        };
+        let is_piece = |(name, _): &&(String, Vec<u8>)| name.ends_with(".json");
+        let Some((_, document)) = files.iter().find(is_piece) else {
+            let message = "There is no piece file (.kalotype.json) in the archive.";
+            return Err(Trouble::Bad(message.to_owned()));
+        };
+        let piece = piece::read(document)
+            .map_err(|error| Trouble::Bad(format!("The file was not taken: {error}")))?;
+        let meshes = piece.components.iter().filter_map(|component| component.mesh());
+        for mesh in meshes {
+            if self.workshop(SHOWN, Halt::default()).mesh(&mesh.mesh).is_some() {
+                continue;
+            }
+            let Some((_, file)) = files.iter().find(|(_, file)| stock_id(file) == mesh.mesh) else {
+                return Err(Trouble::Bad(format!(
+                    "The mesh “{}” the piece is made of is neither here nor in the file. Open the \
+                     archive the piece was exported as, or read the mesh first on the page of mesh \
+                     files.",
+                    mesh.file
+                )));
+            };
+            self.keep_mesh(&mesh.file, file)?;
+        }
+        Ok(piece)
+    }
+
+    /// A copy of a piece, not kept yet.
+    ///
+    /// # Errors
+    /// Where there is no such piece.
+    pub fn copy_of(&self, id: &str) -> Result<Piece, Trouble> {
+        let piece = self.store.head(id, "")?.piece;
+        let name: String = piece.name.chars().take(112).collect();
+        Ok(Piece { name: format!("{name}, copy"), ..piece })
+    }
+
+    /// A piece as it stands.
+    ///
+    /// # Errors
+    /// Where there is no such piece.
+    pub fn head(&self, id: &str, viewer: &Viewer) -> Result<Head, Trouble> {
+        Ok(self.store.head(id, &viewer.person)?)
+    }
+
+    /// A part of the list of pieces, and how many there are.
+    ///
+    /// # Errors
+    /// What the store says.
+    pub fn list(&self, from: i64, most: i64) -> Result<(Vec<Listed>, i64), Trouble> {
+        Ok(self.store.list(from, most)?)
+    }
+
+    /// Whether the request was carried out before, and what it added then.
+    ///
+    /// # Errors
+    /// What the store says.
+    pub fn answered(&self, id: &str, viewer: &Viewer) -> Result<Option<Option<Address>>, Trouble> {
+        match &viewer.request {
+            Some(request) => Ok(self.store.answered(id, request)?),
+            None => Ok(None),
+        }
+    }
+
+    /// Looks at what edits are to be made on: the piece as it stands, unless what they set was changed
+    /// by somebody else since the revision they were made on.
+    ///
+    /// # Errors
+    /// [`Trouble::Overtaken`], too many edits, or no such piece.
+    pub fn before_edits(
+        &self,
+        id: &str,
+        viewer: &Viewer,
+        expected: Option<i32>,
+        edits: &[Edit],
+    ) -> Result<Piece, Trouble> {
+        if edits.len() > MOST_EDITS {
+            return Err(Trouble::Bad(format!("At most {MOST_EDITS} edits can be made at once.")));
+        }
+        let head = self.head(id, viewer)?;
+        let Some(expected) = expected.filter(|expected| *expected != head.revision) else {
+            return Ok(head.piece);
+        };
+        // What has passed out of the history can no longer be compared.
+        let Some(seen) = self.store.revision(id, expected)? else { return Ok(head.piece) };
+        let overtaken = edits.iter().find_map(|edit| match edit {
+            Edit::Set { target, field, .. }
+            | Edit::Type { target, field, .. }
+            | Edit::Turn { target, field, .. } => {
+                let is_same = seen.value(target, field) == head.piece.value(target, field);
+                (!is_same).then(|| format!("“{field}” of {target}"))
+            }
+            _ => None,
+        });
+        match overtaken {
+            Some(what) => Err(Trouble::Overtaken(what)),
+            None => Ok(head.piece),
+        }
+    }
+
+    /// Carries edits out on a document and works it out. A value that cannot be carried out is refused
+    /// at its field.
+    ///
+    /// # Errors
+    /// What does not fit, or that the work was stopped.
+    pub fn carry_out(&self, before: Piece, edits: &[Edit], halt: Halt) -> Result<Done, Trouble> {
+        let workshop = self.workshop(SHOWN, halt.clone());
+        let applied = apply(&before, edits, &workshop)?;
+        let worked = self.shown(&applied.piece, halt)?;
+        let edited = || {
+            edits.iter().filter_map(|one| match one {
+                Edit::Set { target, field, .. }
+                | Edit::Type { target, field, .. }
+                | Edit::Turn { target, field, .. } => Some((target, field.as_str())),
+                _ => None,
+            })
+        };
+        let refused = worked.findings.iter().find(|finding| {
+            finding.weight == Weight::Stop
+                || edited().any(|(target, field)| finding.refuses(target, field))
+        });
+        if let Some(finding) = refused {
+            let (target, field) = edited().next_back().unwrap_or((&finding.target, &finding.field));
+            let (target, field) = (target.clone(), field.to_owned());
+            return Err(EditError { target, field, message: finding.message.clone() }.into());
+        }
+        Ok(Done { before, piece: applied.piece, added: applied.added, worked })
+    }
+
+    /// Keeps what was carried out; nothing where another change came between, and then it must be carried
+    /// out again on what that left.
+    ///
+    /// # Errors
+    /// What the store says.
+    pub fn keep_edits(
+        &self,
+        id: &str,
+        viewer: &Viewer,
+        gesture: Option<&str>,
+        done: &Done,
+    ) -> Result<Option<Head>, Trouble> {
+        let change = viewer.change(gesture, done.added.clone());
+        let kept = self.store.change::<Trouble>(id, &change, |now| match *now == done.before {
+            true => Ok(done.piece.clone()),
+            false => Err(StoreError::Conflict.into()),
+        });
+        match kept {
+            Ok(head) => Ok(Some(head)),
+            Err(Trouble::Store(StoreError::Conflict)) => Ok(None),
+            Err(error) => Err(error),
+        }
+    }
+
+    /// Takes the viewer's last step back.
+    ///
+    /// # Errors
+    /// What the store says.
+    pub fn undo(&self, id: &str, viewer: &Viewer) -> Result<Head, Trouble> {
+        Ok(self.store.undo(id, &viewer.change(None, None))?)
+    }
+
+    /// Brings it again.
+    ///
+    /// # Errors
+    /// What the store says.
+    pub fn redo(&self, id: &str, viewer: &Viewer) -> Result<Head, Trouble> {
+        Ok(self.store.redo(id, &viewer.change(None, None))?)
+    }
+
+    /// Changes a piece in a way that needs no working out.
+    ///
+    /// # Errors
+    /// What it cannot have, or what the store says.
+    pub fn change(
+        &self,
+        id: &str,
+        viewer: &Viewer,
+        change: impl FnOnce(Piece) -> Piece,
+    ) -> Result<Head, Trouble> {
+        self.store.change(id, &viewer.change(None, None), |piece| {
+            let piece = change(piece.clone());
+            checked(&piece)?;
+            Ok::<_, Trouble>(piece)
+        })
+    }
+
+    /// The picture of a piece's front. It is kept with what the list says of the piece.
+    ///
+    /// # Errors
+    /// Where there is no such piece, or the work was stopped.
+    pub fn picture(&self, id: &str, halt: Halt) -> Result<String, Trouble> {
+        if let Some(picture) = self.store.picture(id)? {
+            return Ok(picture);
+        }
+        let head = self.head(id, &Viewer::default())?;
+        let worked = self.shown(&head.piece, halt)?;
+        let picture = picture_of(&head.piece, &worked.evaluation.components[0].layout);
+        let size = size_words(&head.piece, &worked.evaluation);
+        self.store.keep_look(id, head.revision, &size, &picture)?;
+        Ok(picture)
+    }
+
+    /// The words of a lettering in every typeface there is.
+    ///
+    /// # Errors
+    /// Where there is no such piece, or the work was stopped.
+    pub fn samples(&self, id: &str, target: &Address, halt: Halt) -> Result<Vec<Sample>, Trouble> {
+        let piece = self.head(id, &Viewer::default())?.piece;
+        Ok(samples(&piece, target, &self.workshop(Tolerance::Draft, halt))?)
+    }
+
+    /// The fields a short form of a piece could ask for, and those it does.
+    ///
+    /// # Errors
+    /// Where there is no such piece.
+    pub fn form_fields(&self, id: &str) -> Result<(Vec<FormField>, Vec<FormField>), Trouble> {
+        let piece = self.head(id, &Viewer::default())?.piece;
+        Ok((piece.form_candidates(), piece.form()))
+    }
+
+    /// Keeps a piece as a starter that asks for the given fields, and returns the starter's id. The
+    /// piece itself then asks for them too.
+    ///
+    /// # Errors
+    /// Where no field is given, or what the store says.
+    pub fn keep_as_starter(
+        &self,
+        id: &str,
+        viewer: &Viewer,
+        fronted: Vec<Fronted>,
+    ) -> Result<String, Trouble> {
+        if fronted.is_empty() {
+            let message = "Choose at least one field the starter asks for.";
+            return Err(Trouble::Bad(message.to_owned()));
+        }
+        let head = self.change(id, viewer, |piece| Piece { fronted, ..piece })?;
+        Ok(self.store.keep_starter(&head.piece)?)
+    }
+
+    /// Keeps a mesh file under its name, and returns its id.
+    ///
+    /// # Errors
+    /// Where no piece can be made of it, or the store fails.
+    pub fn keep_mesh(&self, name: &str, file: &[u8]) -> Result<String, Trouble> {
+        let kept = meshes::to_keep(name, file)?;
+        self.store.keep_mesh(&kept)?;
+        Ok(kept.id)
+    }
+}
+
+impl Done {
+    /// What was worked out, and the address of what was added.
+    pub fn into_parts(self) -> (Worked, Option<Address>) {
+        (self.worked, self.added)
+    }
+}

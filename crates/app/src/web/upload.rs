@@ -1,0 +1,69 @@
+//! Files that are sent: taken in bit by bit, into a temporary file and not into memory, no more than a
+//! few at once and none for longer than two minutes.
+
+use super::error::WebError;
+use super::studio::Studio;
+use crate::service::Trouble;
+use actix_web::web;
+use futures_util::StreamExt;
+use std::io::{Read, Seek, SeekFrom, Write};
+use std::time::Duration;
+use tokio::time::timeout;
+
+/// How long a file may take to arrive.
+const LONGEST: Duration = Duration::from_secs(120);
+
+/// How long nothing may arrive of it.
+const LONGEST_PAUSE: Duration = Duration::from_secs(20);
+
+/// A file that has arrived.
+pub struct Uploaded(std::fs::File);
+
+impl Uploaded {
+    /// What is in it.
+    ///
+    /// # Errors
+    /// Where it cannot be read back.
+    pub fn bytes(mut self) -> Result<Vec<u8>, Trouble> {
+        let mut bytes = Vec::new();
+        let read = self.0.seek(SeekFrom::Start(0)).and_then(|_| self.0.read_to_end(&mut bytes));
+        read.map_err(|error| Trouble::Bad(format!("The file could not be read back: {error}.")))?;
+        Ok(bytes)
+    }
+}
+
+/// Takes a file in, of so many bytes at most. `what` names it: "mesh file", "font".
+///
+/// # Errors
+/// Where it is too large, does not arrive, or too many files arrive at once.
+pub async fn take_in(
+    studio: &Studio,
+    mut body: web::Payload,
+    most: usize,
+    what: &str,
+) -> Result<Uploaded, WebError> {
+    let bad = |message: String| WebError::from(Trouble::Bad(message));
+    let _place = studio.upload().await?;
+    let work = async {
+        let kept = |error: std::io::Error| bad(format!("The file could not be taken in: {error}."));
+        let mut file = tempfile::tempfile().map_err(kept)?;
+        let mut size = 0;
+        loop {
+            let next = timeout(LONGEST_PAUSE, body.next()).await;
+            let Some(part) = next.map_err(|_| bad("The file stopped arriving.".to_owned()))? else {
+                return Ok(Uploaded(file));
+            };
+            let part = part.map_err(|_| bad("The file did not arrive whole.".to_owned()))?;
+            size += part.len();
+            if size > most {
+                let most = most >> 20;
+                return Err(bad(format!("A {what} may have {most} MB at most.")));
+            }
+            file.write_all(&part).map_err(kept)?;
+        }
+    };
+    match timeout(LONGEST, work).await {
+        Ok(taken) => taken,
+        Err(_) => Err(bad("The file took longer than two minutes to arrive.".to_owned())),
+    }
+}

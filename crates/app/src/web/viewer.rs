@@ -1,0 +1,43 @@
+//! Who asks: a word for the person, kept in a cookie, and the word of the request.
+
+use crate::service::Viewer;
+use actix_web::dev::Payload;
+use actix_web::http::header;
+use actix_web::{FromRequest, HttpRequest};
+use std::convert::Infallible;
+use std::future::{Ready, ready};
+
+/// The cookie that holds the word for a person. It says nothing of who that is.
+const COOKIE: &str = "kalotype-person";
+
+/// The header that holds the word of a request.
+const REQUEST: &str = "kalotype-request";
+
+/// The word for the person of a request, if it brings one.
+pub(super) fn person_of(request: &HttpRequest) -> Option<String> {
+    let cookies = request.headers().get_all(header::COOKIE);
+    let pairs = cookies.filter_map(|value| value.to_str().ok()).flat_map(|text| text.split(';'));
+    let named = pairs.filter_map(|pair| pair.trim().split_once('='));
+    let mut words = named.filter(|(name, _)| *name == COOKIE).map(|(_, word)| word);
+    words.find(|word| uuid::Uuid::try_parse(word).is_ok()).map(str::to_owned)
+}
+
+/// The cookie that gives somebody a word.
+pub(super) fn new_cookie() -> String {
+    const FIVE_YEARS: u32 = 5 * 365 * 24 * 3600;
+    let word = uuid::Uuid::new_v4().simple();
+    format!("{COOKIE}={word}; Path=/; Max-Age={FIVE_YEARS}; HttpOnly; SameSite=Strict")
+}
+
+impl FromRequest for Viewer {
+    type Error = Infallible;
+    type Future = Ready<Result<Self, Infallible>>;
+
+    fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
+        let word = request.headers().get(REQUEST).and_then(|value| value.to_str().ok());
+        ready(Ok(Viewer {
+            person: person_of(request).unwrap_or_default(),
+            request: word.filter(|word| !word.is_empty()).map(str::to_owned),
+        }))
+    }
+}

@@ -1,0 +1,6 @@
+ALTER TABLE pieces DROP COLUMN pictured;
+ALTER TABLE pieces DROP COLUMN picture;
+ALTER TABLE pieces DROP COLUMN size;
+ALTER TABLE pieces DROP COLUMN name;
+DROP TABLE requests;
+DROP TABLE steps;
