@@ -33,7 +33,7 @@ try {
   await shoot(page, 'pieces');
 
   await piece(page, 'Cabin key, Solveig');
-  await page.locator('.elevation-svg .band[data-key="lettering-1"]').focus();
+  await page.locator('.elevation-svg .band[data-key="component-1/lettering-1"]').focus();
   await shoot(page, 'piece');
 
   await page.locator('[aria-haspopup=listbox]').click();
@@ -50,14 +50,14 @@ try {
   await shoot(page, 'form');
 
   await piece(page, 'Watch medal, Ólafur');
-  await page.locator('.elevation-svg .band[data-key="lettering-1"]').focus();
+  await page.locator('.elevation-svg .band[data-key="component-1/lettering-1"]').focus();
   await shoot(page, 'circle');
-  await page.locator('.elevation-svg .band[data-key="lettering-3"]').focus();
+  await page.locator('.elevation-svg .band[data-key="component-1/lettering-3"]').focus();
   await shoot(page, 'back');
   await piece(page, 'Name tag, Łucja');
   await shoot(page, 'contour');
   await piece(page, 'Window ornament, east quay');
-  await page.locator('.elevation-svg .band[data-key="emblem-2"]').focus();
+  await page.locator('.elevation-svg .band[data-key="component-1/emblem-2"]').focus();
   await shoot(page, 'openwork');
 
   await piece(page, 'Ferry Ægir, hull');
@@ -66,17 +66,17 @@ try {
 
   await piece(page, 'Tide medal, Ğülşah');
   await shoot(page, 'medal');
-  await page.locator('.elevation-svg .band[data-key="emblem-1"]').focus();
+  await page.locator('.elevation-svg .band[data-key="component-1/emblem-1"]').focus();
   await page.locator('[aria-haspopup=listbox]').click();
   await page.waitForLoadState('networkidle');
   await shoot(page, 'emblems');
 
   await piece(page, 'Quay tag, Þóra');
-  await page.locator('.elevation-svg .band[data-key="loop-1"]').focus();
+  await page.locator('.elevation-svg .band[data-key="component-1/loop-1"]').focus();
   await shoot(page, 'loop');
 
   await piece(page, 'Cabin key, Solveig');
-  await page.locator('.elevation-svg .band[data-key="lettering-1"]').focus();
+  await page.locator('.elevation-svg .band[data-key="component-1/lettering-1"]').focus();
   await page.getByLabel('Words').fill('SOLVEIG & ÅSE');
   await page.getByRole('button', { name: /Preflight:/ }).click();
   await shoot(page, 'preflight');
@@ -103,7 +103,7 @@ try {
 
   const dark = await browser.newPage({ viewport: config.use.viewport, colorScheme: 'dark' });
   await piece(dark, 'Berth 7, MS Łosoś');
-  await dark.locator('.elevation-svg .band[data-key="lettering-1"]').focus();
+  await dark.locator('.elevation-svg .band[data-key="component-1/lettering-1"]').focus();
   await shoot(dark, 'piece-dark');
 } finally {
   await browser.close();

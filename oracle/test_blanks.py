@@ -27,7 +27,7 @@ def edited(path, out, elements=None, **blank):
     component = piece["components"][0]
     component["blank"]["mesh"].update(blank)
     if elements is not None:
-        component["elements"] = [element for element in component["elements"] if next(iter(element)) in elements]
+        component["elements"] = [element for element in component["elements"] if next(iter(element["kind"])) in elements]
     out.write_text(json.dumps(piece))
     return out
 

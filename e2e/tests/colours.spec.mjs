@@ -48,7 +48,7 @@ test('letters in another colour: seen, counted, swapped and taken away in parts'
   expect(stl.closed).toBe(true);
 
   // Taken back, there is one colour again.
-  await page.locator('.elevation-svg .band[data-key="lettering-1"]').focus();
+  await page.locator('.elevation-svg .band[data-key="component-1/lettering-1"]').focus();
   await colour(page).selectOption('as the plate');
   await expect(swaps(page)).toBeHidden();
 });
@@ -67,7 +67,7 @@ test('floors and faces take a colour of their own, and bodies can be looked at o
   await page.keyboard.press('Escape');
 
   // A copy takes its colour into another piece.
-  await page.locator('.elevation-svg .band[data-key="recess-1"]').focus();
+  await page.locator('.elevation-svg .band[data-key="component-1/recess-1"]').focus();
   await page.keyboard.press('ControlOrMeta+c');
   await newPiece(page, 'Other piece');
   await page.locator('.plan-svg').click({ position: { x: 40, y: 40 } });

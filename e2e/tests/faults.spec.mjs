@@ -32,7 +32,7 @@ test('a letter the face lacks is named and a face that has it is one click away'
   await newPiece(page, 'Жук');
   await add(page, 'Lettering');
   await page.locator('[aria-haspopup=listbox]').click();
-  await page.locator('[data-face=anton]').click();
+  await page.locator('[data-typeface=anton]').click();
   await type(field(page, 'Words'), 'Ж');
   await page.getByRole('button', { name: /Preflight:/ }).click();
   await expect(page.getByText('Anton does not have “Ж”')).toBeVisible();

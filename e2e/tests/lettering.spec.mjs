@@ -2,7 +2,7 @@ import { expect, test } from '@playwright/test';
 import { add, exportStl, fact, field, newPiece, readStl, saved, type } from './desk.mjs';
 
 const choose = (page, label, value) => page.locator('.settings').getByLabel(label, { exact: true }).selectOption(value);
-const element = (page, id) => page.locator(`.plan-svg .element[data-key="${id}"]`);
+const element = (page, id) => page.locator(`.plan-svg .element[data-key$="${id}"]`);
 const number = async (locator) => Number.parseFloat(await locator.inputValue());
 
 async function addWords(page, words) {
@@ -22,7 +22,7 @@ test('two lines fill the clear area, each with its own face and size', async ({ 
   await page.getByText('Each line on its own').click();
   await type(field(page, 'Size of line 2'), '0.5');
   await expect.poll(async () => Number.parseFloat(await tall())).toBeGreaterThan(both * 1.2);
-  await choose(page, 'Face of line 2', 'pacifico');
+  await choose(page, 'Typeface of line 2', 'pacifico');
   await page.getByRole('radio', { name: 'left', exact: true }).check();
   await saved(page);
   // Nothing leaves the clear area, whatever is typed.
@@ -116,15 +116,15 @@ test('the chooser shows the words in every face and says what speaks against one
   await page.locator('[aria-haspopup=listbox]').click();
   const options = page.locator('.face-list [role=option]');
   await expect(options).toHaveCount(17);
-  await expect(page.locator('[data-face=anton]')).toContainText('lacks λ α');
-  await expect(page.locator('[data-face=noto-serif] path')).toHaveAttribute('d', /^M/);
-  await page.locator('[data-face=noto-serif]').click();
-  await expect(page.locator('#face-name')).toHaveText('Noto Serif Black');
+  await expect(page.locator('[data-typeface=anton]')).toContainText('lacks λ α');
+  await expect(page.locator('[data-typeface=noto-serif] path')).toHaveAttribute('d', /^M/);
+  await page.locator('[data-typeface=noto-serif]').click();
+  await expect(page.locator('#typeface-name')).toHaveText('Noto Serif Black');
   await field(page, 'Words').fill('Gül');
   await type(field(page, 'Letters tall'), '3');
   await saved(page);
   await page.locator('[aria-haspopup=listbox]').click();
-  await expect(page.locator('[data-face=pacifico]')).toContainText('strokes under 0.4 mm');
+  await expect(page.locator('[data-typeface=pacifico]')).toContainText('strokes under 0.4 mm');
 });
 
 test('a typeface of one’s own is added, used, and missed when it is gone', async ({ page }) => {

@@ -26,7 +26,7 @@ test('dragging catches on the centre line and is one step back', async ({ page }
   await drag(page, start, [plate.x + plate.width / 2 - start[0] + 3, -40]);
   await expect(page.locator('.guide-word').first()).toHaveText('centre');
   await page.mouse.up();
-  await expect(page.locator('select[data-axis=across]')).toHaveValue('centre');
+  await expect(page.locator('select[aria-label="Across, measured from"]')).toHaveValue('centre');
   await expect(field(page, 'Distance across')).toHaveValue('0 mm');
   await expect(page.locator('.guide-word')).toHaveCount(0);
   await saved(page);
@@ -61,7 +61,7 @@ test('a handle makes the letters larger and the elevation makes them higher', as
   await expect.poll(tall).toBeGreaterThan(9.5);
   expect(await tall()).toBeLessThan(10.5);
 
-  const grip = await middle(page.locator('.elevation-svg .band[data-key="lettering-1"] .grip'));
+  const grip = await middle(page.locator('.elevation-svg .band[data-key="component-1/lettering-1"] .grip'));
   await drag(page, grip, [0, -50]);
   await page.mouse.up();
   const raised = async () => Number.parseFloat(await field(page, 'stands above the plate').inputValue());
@@ -74,7 +74,7 @@ test('a typed distance becomes the relation, and a wider plate carries the eleme
   await dimension(page, 'across-right').click();
   await page.keyboard.type('5');
   await page.keyboard.press('Enter');
-  await expect(page.locator('select[data-axis=across]')).toHaveValue('right');
+  await expect(page.locator('select[aria-label="Across, measured from"]')).toHaveValue('right');
   await dimension(page, 'width').click();
   await page.keyboard.type('100');
   await page.keyboard.press('Enter');

@@ -1,14 +1,14 @@
 import { expect, test } from '@playwright/test';
 import { add, dimension, fact, field, newPiece, opened, saved, type } from './desk.mjs';
 
-const element = (page, id) => page.locator(`.plan-svg .element[data-key="${id}"]`);
+const element = (page, id) => page.locator(`.plan-svg .element[data-key$="${id}"]`);
 
 test('several elements are chosen, lined up, spaced and moved together', async ({ page }) => {
   await newPiece(page, 'Several');
   for (const [index, distance] of ['10', '20', '60'].entries()) {
     await add(page, 'Hole');
     await expect(page.locator('.plan-svg .element')).toHaveCount(index + 1);
-    await page.locator('select[data-axis=across]').selectOption('left');
+    await page.locator('select[aria-label="Across, measured from"]').selectOption('left');
     await type(field(page, 'Distance across'), distance);
     await saved(page);
   }
@@ -29,12 +29,12 @@ test('several elements are chosen, lined up, spaced and moved together', async (
   await page.mouse.move(box.x + box.width / 2 + 40, box.y + box.height / 2 + 30, { steps: 6 });
   await page.mouse.up();
   await saved(page);
-  await page.locator('.elevation-svg .band[data-key="hole-2"]').focus();
+  await page.locator('.elevation-svg .band[data-key="component-1/hole-2"]').focus();
   const moved = Number.parseFloat(await field(page, 'Distance across').inputValue());
   const low = Number.parseFloat(await field(page, 'Distance up').inputValue());
   expect(moved).toBeGreaterThan(35);
   for (const [id, by] of [['hole-1', -25], ['hole-3', 25]]) {
-    await page.locator(`.elevation-svg .band[data-key="${id}"]`).focus();
+    await page.locator(`.elevation-svg .band[data-key$="${id}"]`).focus();
     await expect(field(page, 'Distance up')).toHaveValue(`${low} mm`);
     const across = Number.parseFloat(await field(page, 'Distance across').inputValue());
     expect(across).toBeCloseTo(moved + by, 1);
@@ -75,7 +75,7 @@ test('what is locked stays where it is, and neighbours are caught at equal gaps'
   for (const [index, distance] of ['10', '25', '60'].entries()) {
     await add(page, 'Hole');
     await expect(page.locator('.plan-svg .element')).toHaveCount(index + 1);
-    await page.locator('select[data-axis=across]').selectOption('left');
+    await page.locator('select[aria-label="Across, measured from"]').selectOption('left');
     await type(field(page, 'Distance across'), distance);
     await saved(page);
   }

@@ -65,7 +65,7 @@ test('a piece of one’s own is kept as a starter that asks for chosen fields', 
   await page.getByLabel('Hole across').fill('4');
   await expect(page.getByRole('status')).toHaveText('saved');
   await page.getByRole('link', { name: 'Open in full' }).click();
-  await expect(page.locator('.plan-svg .element[data-key="lettering-1"]')).toBeVisible();
+  await expect(page.locator('.plan-svg .element[data-key="component-1/lettering-1"]')).toBeVisible();
   await expect(fact(page, 'size')).toContainText('72');
   await page.goto('/pieces');
   await page.getByRole('button', { name: 'Delete the starter Berth tag' }).click();

@@ -6,7 +6,7 @@ import { attempting, send } from './requests.js';
 /** What the solid needs of a desk, with faces instead of elements to be chosen. */
 class Stand extends EventTarget {
   bodies = [];
-  side = 'front';
+  face = 'front';
   view = { tones: [], elements: [], lift: 0, facts: { triangles: 0 } };
   select() {}
 }

@@ -23,11 +23,18 @@ export const attempting = {
   },
 };
 
-/** Sends a request; answers the response, or throws `Refused` with the server's own words. */
-export async function send(method, address, body) {
-  const options = { method };
+// The server gives up before this.
+const LONGEST_WAIT_MS = 60_000;
+
+/**
+ * Sends a request; answers the response, or throws `Refused` with the server's own words. A request
+ * with a `word` can be sent again: the server carries it out once.
+ */
+export async function send(method, address, body, { word = null } = {}) {
+  const options = { method, headers: {}, signal: AbortSignal.timeout(LONGEST_WAIT_MS) };
+  if (word !== null) options.headers['kalotype-request'] = word;
   if (body !== undefined) {
-    options.headers = { 'content-type': 'application/json' };
+    options.headers['content-type'] = 'application/json';
     options.body = typeof body === 'string' || body instanceof Blob ? body : JSON.stringify(body);
   }
   const response = await fetch(address, options);

@@ -87,7 +87,7 @@ fn one_edit(bencher: Bencher) {
         round += 1;
         let width = 72.0 + f64::from(round % 100) * 0.01;
         let body = format!(
-            r#"{{"edits":[{{"type":{{"target":"blank","field":"width","text":"{width} mm"}}}}],"gesture":"bench"}}"#
+            r#"{{"edits":[{{"type":{{"target":"component-1/blank","field":"width","text":"{width} mm"}}}}],"gesture":"bench"}}"#
         );
         server.request("POST", &path, &body)
     });

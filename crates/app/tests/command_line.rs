@@ -253,7 +253,7 @@ fn a_killed_server_loses_nothing_it_has_acknowledged() {
     let path = format!("/api/pieces/{id}");
     for width in ["80", "3 in"] {
         let edit = format!(
-            r#"{{"edits":[{{"type":{{"target":"blank","field":"width","text":"{width}"}}}}]}}"#
+            r#"{{"edits":[{{"type":{{"target":"component-1/blank","field":"width","text":"{width}"}}}}]}}"#
         );
         assert!(
             server.request("POST", &format!("{path}/edits"), &edit).starts_with("HTTP/1.1 200")
@@ -264,7 +264,8 @@ fn a_killed_server_loses_nothing_it_has_acknowledged() {
     let server = Server::start(folder.path());
     assert!(server.request("GET", &path, "").contains("\"width\":76.2"));
     assert!(server.request("POST", &format!("{path}/undo"), "").contains("\"width\":80.0"));
-    let refused = r#"{"edits":[{"type":{"target":"blank","field":"width","text":"wide"}}]}"#;
+    let refused =
+        r#"{"edits":[{"type":{"target":"component-1/blank","field":"width","text":"wide"}}]}"#;
     let answer = server.request("POST", &format!("{path}/edits"), refused);
     assert!(
         answer.starts_with("HTTP/1.1 422") && answer.contains("\"field\":\"width\""),

@@ -26,8 +26,8 @@ pub use shelf::{OwnStarter, OwnTypeface};
 pub use diesel::result::Error as DatabaseError;
 
 use diesel::connection::SimpleConnection;
-use diesel::r2d2::{ConnectionManager, CustomizeConnection, Pool, PooledConnection};
 use diesel::migration::{Migration, MigrationSource, MigrationVersion};
+use diesel::r2d2::{ConnectionManager, CustomizeConnection, Pool, PooledConnection};
 use diesel::sqlite::{Sqlite, SqliteConnection};
 use diesel_migrations::{EmbeddedMigrations, MigrationHarness, embed_migrations};
 use std::path::Path;
@@ -71,8 +71,9 @@ impl Store {
             .map_err(|error| StoreError::Unavailable(error.to_string()))?;
         let store = Store { pool };
         let mut connection = store.connection()?;
-        let failed =
-            |error: Box<dyn std::error::Error + Send + Sync>| StoreError::Migration(error.to_string());
+        let failed = |error: Box<dyn std::error::Error + Send + Sync>| {
+            StoreError::Migration(error.to_string())
+        };
         let known = MigrationSource::<Sqlite>::migrations(&MIGRATIONS).map_err(failed)?;
         let applied = connection.applied_migrations().map_err(failed)?;
         let is_known = |version: &MigrationVersion<'_>| {

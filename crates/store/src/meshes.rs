@@ -108,7 +108,8 @@ impl Store {
     /// The meshes of all pieces and starters, each once for each of them.
     fn meshes_in_use(&self) -> Result<Vec<String>, StoreError> {
         let starters = self.starters()?.into_iter().map(|starter| starter.piece);
-        let components = self.documents()?.into_iter().chain(starters).map(|piece| piece.components);
+        let components =
+            self.documents()?.into_iter().chain(starters).map(|piece| piece.components);
         let meshes = components.flat_map(|all| {
             let mut of_piece: Vec<String> =
                 all.iter().filter_map(|one| Some(one.mesh()?.mesh.clone())).collect();

@@ -29,6 +29,8 @@ pub struct Change<'a> {
     pub request: Option<&'a str>,
     /// What it adds, to be answered again.
     pub added: Option<Address>,
+    /// Width, height and thickness of what it makes of the piece, in words, where they are known.
+    pub size: Option<String>,
 }
 
 /// A piece in a list.

@@ -166,13 +166,12 @@ impl Store {
                 && last.act == Act::Step.word();
             let base = if continues { last.base } else { before.revision };
             let number = before.revision + 1;
-            let step =
-                StepRow::new(id, number, by.author, Act::Step, None, base, by.gesture);
+            let step = StepRow::new(id, number, by.author, Act::Step, None, base, by.gesture);
             insert_revision(connection, step, document)?;
             if continues {
                 forget_revision(connection, id, before.revision)?;
             }
-            moved_on(connection, id, number, &piece)?;
+            moved_on(connection, id, number, &piece, by.size.as_deref())?;
             Ok(head(connection, id, by.author)?)
         })
     }
@@ -219,7 +218,7 @@ impl Store {
             let row =
                 StepRow::new(id, number, by.author, act, Some(step.number), before.revision, None);
             insert_revision(connection, row, readable(&piece)?)?;
-            moved_on(connection, id, number, &piece)?;
+            moved_on(connection, id, number, &piece, by.size.as_deref())?;
             head(connection, id, by.author)
         })
     }
@@ -383,12 +382,14 @@ fn moved_on(
     id: &str,
     number: i32,
     piece: &Piece,
+    size: Option<&str>,
 ) -> Result<(), StoreError> {
     diesel::update(pieces::table.find(id))
         .set((
             pieces::head.eq(number),
             pieces::changed_at.eq(now()),
             pieces::name.eq(&piece.name),
+            pieces::size.eq(size),
         ))
         .execute(connection)?;
     let oldest = revisions::table

@@ -2,20 +2,25 @@
 //
 // Edits are sent one request at a time. While one is under way later ones wait, and of those that
 // concern the same field only the last is kept, so a slow network never blocks typing and never
-// piles up. An answer older than the one shown is dropped.
+// piles up. Every request has a word of its own, so that one whose answer was lost can be sent again
+// and is carried out once; and edits say which revision they were made on.
 import { Refused, send } from '../requests.js';
 import { decode } from './decode.js';
 
-const COPIED = 'kalotype-copied';
+const COPIED = 'kalotype-copied-elements';
 const FIRST_RETRY_MS = 500;
 const LAST_RETRY_MS = 8000;
+// A server that answers, but cannot do it, is asked this often before the request is set aside.
+const MOST_FAILURES = 5;
 
 let gestures = 0;
+
+const page = crypto.getRandomValues(new Uint32Array(2)).join('-');
 
 /** A word for one drag or one burst of typing; edits that share it are undone together. */
 export function newGesture() {
   gestures += 1;
-  return `${Date.now().toString(36)}-${gestures}`;
+  return `${page}-${gestures}`;
 }
 
 /** The same seen from the back: left and right exchanged. */
@@ -39,7 +44,7 @@ export class Desk extends EventTarget {
     this.address = `/api/pieces/${id}`;
     this.views = null;
     // Which face is looked at.
-    this.side = 'front';
+    this.face = 'front';
     // What prints in each colour, as meshes.
     this.bodies = [];
     // The filaments at hand.
@@ -52,19 +57,34 @@ export class Desk extends EventTarget {
     this.waiting = [];
     this.busy = false;
     this.state = 'saved';
+    window.addEventListener('beforeunload', (event) => {
+      if (this.hasUnsent) event.preventDefault();
+    });
+  }
+
+  /** Whether something was changed here that the server has not answered for. */
+  get hasUnsent() {
+    return this.waiting.some((request) => request.method !== 'GET');
   }
 
   /** What the server last said, as it is seen from the face that is looked at. */
   get view() {
-    return this.views?.[this.side] ?? null;
+    return this.views?.[this.face] ?? null;
   }
 
   get units() {
     return this.view.piece.units;
   }
 
+  /** The component that is shown, as it stands in the document. */
   get component() {
-    return this.view.piece.components[0];
+    return this.view.piece.components.find((one) => one.id === this.view.component);
+  }
+
+  /** The address of "component" and "blank" where they stand for what is shown. */
+  addressOf(target) {
+    const { component } = this.view;
+    return { component, blank: `${component}/blank` }[target] ?? target;
   }
 
   /** What the component starts from, a plate or a mesh, as it stands in the document. */
@@ -84,13 +104,13 @@ export class Desk extends EventTarget {
     return { colour: this.blank.colour, width: frame.x1 - frame.x0, height: frame.y1 - frame.y0, thickness, outline: 'face', edges, faces: { top: null, bottom: null } };
   }
 
-  /** The document part of an element: `{ kind, ...fields }`. */
-  element(id) {
-    for (const element of this.component.elements) {
-      const [kind] = Object.keys(element);
-      if (element[kind].id === id) return { kind, ...element[kind] };
-    }
-    return null;
+  /** The element at an address, as the document has it: `{ kind, id, locked, face, ...fields }`, `id` being the address. */
+  element(address) {
+    const [component, id] = (address ?? '').split('/');
+    const found = this.view.piece.components.find((one) => one.id === component)?.elements.find((one) => one.id === id);
+    if (!found) return null;
+    const [[kind, fields]] = Object.entries(found.kind);
+    return { ...fields, kind, id: address, locked: found.locked, face: found.face };
   }
 
   /** What a lettering says, its lines in one. */
@@ -98,34 +118,38 @@ export class Desk extends EventTarget {
     return element.lines.map((line) => line.words).join(' ').trim();
   }
 
-  /** Where an element lies: its frame, path and heights. */
+  /** Where the element at an address lies: its frame, path and heights. */
   placed(id) {
     return this.view?.elements.find((placed) => placed.id === id) ?? null;
   }
 
-  /** A field of "piece", "component", "blank", or an element, by its dotted name. */
+  /** A field of the piece, a component, a blank or an element, by its dotted name. */
   value(target, field) {
-    const whole = { piece: this.view.piece, component: this.component, blank: this.blank };
-    const start = whole[target] ?? this.element(target);
+    const { piece } = this.view;
+    const address = this.addressOf(target);
+    const [id, part] = address.split('/');
+    const component = piece.components.find((one) => one.id === id);
+    const whole = address === 'piece' ? piece : part === undefined ? component : part === 'blank' ? Object.values(component?.blank ?? {})[0] : null;
+    const start = whole ?? this.element(address);
     return field.split('.').reduce((value, key) => value?.[key], start);
   }
 
   /** Whether an element can be seen on the face that is looked at. */
   isSeen(placed) {
-    return placed.side === this.side || placed.through || placed.kind === 'loop';
+    return placed.face === this.face || placed.through || placed.kind === 'loop';
   }
 
   /** Whether it is on that face, so that it can be moved about there, and not locked. */
   isAtHand(id) {
     const placed = this.placed(id);
-    const isHere = placed !== null && (placed.side === this.side || placed.kind === 'loop');
+    const isHere = placed !== null && (placed.face === this.face || placed.kind === 'loop');
     return isHere && !this.element(id).locked;
   }
 
   /** Looks at a face. */
-  look(side) {
-    if (side === this.side) return;
-    this.side = side;
+  look(face) {
+    if (face === this.face) return;
+    this.face = face;
     this.tell('view');
     this.tell('select');
     this.tell('turned');
@@ -134,13 +158,13 @@ export class Desk extends EventTarget {
   /** Looks at the face an element is on. */
   lookFor(id) {
     const placed = this.placed(id);
-    if (placed && placed.kind !== 'loop') this.look(placed.side);
+    if (placed && placed.kind !== 'loop') this.look(placed.face);
   }
 
   async load() {
     this.waiting.push({ method: 'GET', address: this.address });
     await this.pump();
-    await this.loadPalette();
+    if (this.view) await this.loadPalette();
   }
 
   /** The filaments at hand; without them those of the piece can still be chosen. */
@@ -221,7 +245,8 @@ export class Desk extends EventTarget {
    * `refused` is called with what the server says against them.
    */
   edit(edits, { key = null, gesture = null, refused = null, done = null } = {}) {
-    const request = { method: 'POST', address: `${this.address}/edits`, body: { edits, gesture }, key, refused, done };
+    const addressed = edits.map((edit) => Object.fromEntries(Object.entries(edit).map(([act, what]) => [act, 'target' in what ? { ...what, target: this.addressOf(what.target) } : what])));
+    const request = { method: 'POST', address: `${this.address}/edits`, body: { edits: addressed, gesture }, key, refused, done };
     const last = this.waiting.findLastIndex((other) => !other.sent);
     if (key !== null && last >= 0 && this.waiting[last].key === key) this.waiting[last] = request;
     else this.waiting.push(request);
@@ -231,6 +256,11 @@ export class Desk extends EventTarget {
   /** Sets one field to a value. */
   set(target, field, value, options = {}) {
     return this.edit([{ set: { target, field, value } }], { key: `${target}.${field}`, ...options });
+  }
+
+  /** Gives something of one kind another, by the server's rules of what is kept. */
+  turn(target, field, into, options = {}) {
+    return this.edit([{ turn: { target, field, into } }], options);
   }
 
   undo() {
@@ -244,7 +274,7 @@ export class Desk extends EventTarget {
   }
 
   add(kind) {
-    return this.edit([{ add: { kind, side: this.side } }], { done: () => this.tell('added') });
+    return this.edit([{ add: { component: this.view.component, kind, face: this.face } }], { done: () => this.tell('added') });
   }
 
   remove(ids) {
@@ -265,45 +295,83 @@ export class Desk extends EventTarget {
 
   /** Copies live in the browser's own storage, so that they can be pasted into another piece. */
   copy(ids) {
-    const chosen = this.component.elements.filter((one) => ids.includes(Object.values(one)[0].id));
+    const { component } = this.view;
+    const chosen = this.component.elements.filter((one) => ids.includes(`${component}/${one.id}`));
     localStorage.setItem(COPIED, JSON.stringify({ elements: chosen, filaments: this.view.piece.filaments }));
   }
 
   paste() {
     const { elements = [], filaments = [] } = JSON.parse(localStorage.getItem(COPIED) ?? '{}');
-    if (elements.length > 0) this.edit(elements.map((element) => ({ insert: { element, filaments } })));
+    const { component } = this.view;
+    if (elements.length > 0) this.edit(elements.map((element) => ({ insert: { component, element, filaments } })));
   }
 
-  async pump() {
-    if (this.busy) return;
+  /** Sends what waits, one after the other; answers when nothing waits any more. */
+  pump() {
+    this.pumping ??= this.sendAll().finally(() => (this.pumping = null));
+    return this.pumping;
+  }
+
+  /** Answers when everything that was changed here is kept. */
+  async settled() {
+    while (this.pumping) await this.pumping;
+  }
+
+  /** A link to a file is followed once everything that was changed here is kept. */
+  async beforeLink(event) {
+    if (!this.pumping) return;
+    event.preventDefault();
+    const link = event.target.closest('a');
+    await this.settled();
+    link.click();
+  }
+
+  async sendAll() {
     this.busy = true;
-    let retry = FIRST_RETRY_MS;
     while (this.waiting.length > 0) {
       const request = this.waiting[0];
       request.sent = true;
       this.setState(request.method === 'GET' ? this.state : 'saving');
-      try {
-        const response = await send(request.method, request.address, request.body);
-        const answer = decode(await response.arrayBuffer());
-        this.waiting.shift();
-        retry = FIRST_RETRY_MS;
-        this.show(answer);
+      const outcome = await this.carryOut(request);
+      this.waiting.shift();
+      if (outcome instanceof Error) this.refuse(request, outcome);
+      else {
+        this.show(outcome);
         request.done?.();
-      } catch (error) {
-        if (error instanceof Refused && error.status < 500) {
-          this.waiting.shift();
-          if (request.refused) request.refused(error);
-          else if (error.status !== 409) this.tell('refused', error);
-        } else {
-          // Not reached or not able: nothing typed is given up, the same request is tried again.
-          this.setState('waiting');
-          await new Promise((resolve) => setTimeout(resolve, retry));
-          retry = Math.min(2 * retry, LAST_RETRY_MS);
-        }
       }
     }
     this.setState('saved');
     this.busy = false;
+  }
+
+  /** The answer to a request, or why there is none; it is tried again while the server is not reached. */
+  async carryOut(request) {
+    request.word ??= newGesture();
+    const isEdit = request.body !== undefined;
+    const body = isEdit ? { ...request.body, revision: this.view.revision } : undefined;
+    let failures = 0;
+    for (let pause = FIRST_RETRY_MS; ; pause = Math.min(2 * pause, LAST_RETRY_MS)) {
+      try {
+        const response = await send(request.method, request.address, body, { word: request.word });
+        return decode(await response.arrayBuffer());
+      } catch (error) {
+        if (error instanceof Refused && error.status < 500) return error;
+        if (error instanceof Refused) failures += 1;
+        if (failures >= MOST_FAILURES) return error;
+        // Not reached or not able: nothing typed is given up, the same request is tried again.
+        this.setState('waiting');
+        await new Promise((resolve) => setTimeout(resolve, pause));
+      }
+    }
+  }
+
+  /** Says why something was not done. What others did meanwhile is then shown. */
+  refuse(request, error) {
+    const isOvertaken = error.status === 409;
+    const isAtTheEnd = isOvertaken && request.body === undefined;
+    if (isOvertaken) this.waiting.unshift({ method: 'GET', address: this.address, done: () => isAtTheEnd || this.tell('refused', error) });
+    if (request.refused) request.refused(error);
+    else if (!isOvertaken) this.tell('refused', error);
   }
 
   show({ view, bodies }) {

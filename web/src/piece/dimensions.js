@@ -31,7 +31,7 @@ function dimensions(plan) {
   const placed = desk.placed(desk.selected);
   if (!placed || desk.others.size > 0 || (placed.kind === 'lettering' && placed.frame.x1 === placed.frame.x0)) return shown;
   const element = desk.element(placed.id);
-  if (placed.kind === 'loop' || (placed.side !== desk.side)) return shown;
+  if (placed.kind === 'loop' || (placed.face !== desk.face)) return shown;
   if (followsOutline(element)) return [...shown, ...alongOutline(plan, element, type)];
   const box = plan.shownFrame(placed);
   // On a contour blank the edges follow the figures, which have no distance from them.

@@ -90,7 +90,7 @@ export class Elevation {
   colours(placed, element) {
     const { tones, plate } = this.desk.view;
     const own = tones[placed.colour];
-    const isBack = placed.side === 'back';
+    const isBack = placed.face === 'back';
     const from = isBack ? placed.top : placed.bottom;
     const inlay = (depth) => ({ from: Math.max(0, isBack ? from : from - depth), to: isBack ? from + depth : from, fill: own.flat });
     if (placed.kind === 'recess') return { inlays: element.floor ? [inlay(element.floor.depth)] : [] };
@@ -101,7 +101,7 @@ export class Elevation {
   /** The edges of an element as they are carried out, seen from the front: at its top and its foot. */
   profile(placed, element) {
     const size = (edge) => edgeSize(edge, placed);
-    const isBack = placed.side === 'back';
+    const isBack = placed.face === 'back';
     if (placed.kind === 'loop') {
       const edges = element.own?.edges ?? this.desk.plate.edges;
       return { top: size(edges.top), bottom: size(edges.bottom) };
@@ -120,7 +120,7 @@ export class Elevation {
   /** What is particular to a kind of element: its name, its figure, and what a drag changes. */
   describe(placed, element) {
     const { thickness } = this.desk.plate;
-    const isBack = placed.side === 'back';
+    const isBack = placed.face === 'back';
     const cut = { kind: 'open-band' };
     // What stands up is dragged by its far end, what is sunk by its floor.
     const outwards = isBack ? -1 : 1;

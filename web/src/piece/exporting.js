@@ -59,11 +59,14 @@ export const exporting = (desk, id) => ({
     this.list();
   },
 
+  afterSaving: (event) => desk.beforeLink(event),
+
   /** What would be written, by the server's own count. */
   async list() {
     const asked = this.options;
     this.working = true;
     try {
+      await desk.settled();
       const { files, archive } = await (await send('GET', `${desk.address}/export?${asked}`)).json();
       if (asked !== this.options) return;
       this.files = files.map((file) => ({ ...file, size: bytesOf(file.bytes), count: file.triangles === null ? '' : `${file.triangles.toLocaleString('en').replace(/,/g, ' ')} triangles` }));

@@ -47,6 +47,7 @@ Alpine.data('formPage', () => ({
   get mass() { return massOf(this.view); },
   get findings() { return findingsOf(this.view); },
   get hasFindings() { return this.findings.length > 0; },
+  afterSaving(event) { desk.beforeLink(event); },
   undo() { desk.undo(); },
   redo() { desk.redo(); },
   mend(event) {

@@ -30,7 +30,7 @@ export function listenForKeys(desk, plan, page) {
       });
     }
     if (key === '0' && !command) return does(() => page.fit());
-    if (key === 'b' && !command) return does(() => desk.look(desk.side === 'front' ? 'back' : 'front'));
+    if (key === 'b' && !command) return does(() => desk.look(desk.face === 'front' ? 'back' : 'front'));
     if (command && key === 'a') return does(() => desk.selectAll());
     if (!selected) return undefined;
     if (key === ' ' && event.target.matches('.element')) return does(() => desk.keep());

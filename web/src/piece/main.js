@@ -6,13 +6,13 @@ import { Desk, newGesture } from './desk.js';
 import { Elevation } from './elevation.js';
 import { exporting } from './exporting.js';
 import { STATE_WORDS, findingsOf, massOf, sizeOf, sized } from './facts.js';
-import { CORNERS, fieldDirectives } from './fields.js';
+import { fieldDirectives } from './fields.js';
 import { listenForKeys } from './keys.js';
-import { aligned, distanceFrom, distributed } from './placing.js';
+import { aligned, distributed } from './placing.js';
 import { Plan } from './plan.js';
 
 const root = document.querySelector('[data-piece]');
-const faces = JSON.parse(root.dataset.faces);
+const typefaces = JSON.parse(root.dataset.typefaces);
 const emblems = JSON.parse(root.dataset.emblems);
 const desk = new Desk(root.dataset.piece);
 let plan;
@@ -22,9 +22,6 @@ let solid;
 const ZOOM_FACTOR = 1.25;
 /** The key of a value that is a word or an object of one key. */
 const kindOf = (value) => (typeof value === 'string' ? value : (Object.keys(value ?? {})[0] ?? ''));
-/** Its size, where it has one. */
-const figureOf = (value) => (value && typeof value === 'object' ? Object.values(value)[0] : null);
-const tenths = (mm) => Math.round(mm * 10) / 10;
 /** "el.edges.top" → the selected element and "edges.top". */
 const split = (path) => {
   const [target, ...field] = path.split('.');
@@ -53,7 +50,7 @@ Alpine.data('piecePage', () => joined({
   scale: '',
   times: '',
   wire: false,
-  faceOpen: false,
+  choosing: false,
   samples: [],
   candidates: [],
   starterTrouble: '',
@@ -77,7 +74,7 @@ Alpine.data('piecePage', () => joined({
       document.title = `${desk.view.piece.name} – Kalotype`;
     });
     desk.addEventListener('select', () => {
-      if (this.selected !== desk.selected) this.faceOpen = false;
+      if (this.selected !== desk.selected) this.choosing = false;
       this.selected = desk.selected;
       this.count = desk.selection.length;
     });
@@ -138,12 +135,12 @@ Alpine.data('piecePage', () => joined({
   get isLoop() { return this.kind === 'loop'; },
   get element() { return this.view && this.selected ? desk.element(this.selected) : null; },
   get relief() { return kindOf(this.element?.relief); },
-  get elementSide() { return this.element?.side ?? 'front'; },
+  get elementFace() { return this.element?.face ?? 'front'; },
   get locked() { return this.element?.locked ?? false; },
   kindAt(path) { return this.view ? kindOf(valueAt(path)) : ''; },
   get hasRim() { return this.view?.elements.some((placed) => placed.kind === 'rim') ?? false; },
-  get face() { return this.element?.face ?? ''; },
-  get faceName() { return faces[this.face] ?? ''; },
+  get typeface() { return this.element?.typeface ?? ''; },
+  get typefaceName() { return typefaces[this.typeface] ?? this.typeface; },
   get emblem() { return this.element?.shape ?? ''; },
   get emblemName() { return emblems[this.emblem] ?? ''; },
   get mirrored() { return this.element?.mirrored ?? false; },
@@ -161,7 +158,7 @@ Alpine.data('piecePage', () => joined({
   get spreadKind() { return (this.element?.course?.circle?.spread ?? null) === null ? 'natural' : 'spread'; },
   get span() { return this.view && this.selected ? `${desk.placed(this.selected).span.toFixed(1)}°` : ''; },
   get letterHeight() { return this.view && this.selected ? length(desk.placed(this.selected).letter_height, this.units, this.units === 'in' ? 4 : 2) : ''; },
-  lineFace(index) { return this.element?.lines?.[index]?.face ?? ''; },
+  lineTypeface(index) { return this.element?.lines?.[index]?.typeface ?? ''; },
   get ribbon() { return this.isLoop && this.element.ribbon !== null ? 'ribbon' : 'round'; },
   get thicknessKind() { return this.isLoop && this.element.own !== null ? 'own' : 'plate'; },
   get holeShape() { return kindOf(this.element?.shape); },
@@ -262,193 +259,52 @@ Alpine.data('piecePage', () => joined({
   },
   chooseEmblem(event) {
     desk.set(this.selected, 'shape', event.currentTarget.dataset.emblem);
-    this.faceOpen = false;
-    this.$refs.faceButton.focus();
+    this.choosing = false;
+    this.$refs.chooserButton.focus();
   },
   setMirrored(event) { desk.set(this.selected, 'mirrored', event.target.checked); },
-  toggleFaces() {
-    this.faceOpen = !this.faceOpen;
-    if (this.faceOpen && this.isLettering) this.setInFaces();
+  toggleChooser() {
+    this.choosing = !this.choosing;
+    if (this.choosing && this.isLettering) this.setInTypefaces();
   },
-  /** The words in every face, with what speaks against it. */
-  async setInFaces() {
+  /** The words in every typeface, with what speaks against it. */
+  async setInTypefaces() {
     this.samples = [];
     const id = this.selected;
     const { units } = this;
     try {
-      const faces = await (await send('GET', `${desk.address}/faces/${id}`)).json();
+      const samples = await (await send('GET', `${desk.address}/samples?target=${encodeURIComponent(id)}`)).json();
       if (id !== this.selected) return;
-      this.samples = faces.map((one) => {
+      this.samples = samples.map((one) => {
         const lacks = one.missing.length > 0 ? [`lacks ${one.missing.slice(0, 4).join(' ')}`] : [];
         const thin = one.thin ? [`strokes under ${length(0.4, units)} at this size`] : [];
-        return { ...one, box: one.view_box.join(' '), chosen: one.id === this.face, note: [...lacks, ...thin].join(', ') };
+        return { ...one, box: one.view_box.join(' '), chosen: one.id === this.typeface, note: [...lacks, ...thin].join(', ') };
       });
     } catch (error) {
       this.refusal = error.message;
     }
   },
   get hasSamples() { return this.samples.length > 0; },
-  chooseFace(event) {
-    desk.set(this.selected, 'face', event.currentTarget.dataset.face);
-    this.faceOpen = false;
-    this.$refs.faceButton.focus();
+  chooseTypeface(event) {
+    desk.set(this.selected, 'typeface', event.currentTarget.dataset.typeface);
+    this.choosing = false;
+    this.$refs.chooserButton.focus();
   },
-  closeFaces() { this.faceOpen = false; },
-  /** The same size, given another way. */
-  setLetterSize(event) {
-    const { frame, letter_height: tall } = desk.placed(this.selected);
-    const made = { height: { height: Math.max(0.5, tenths(tall)) }, box: { box: { width: Math.max(1, tenths(frame.x1 - frame.x0)), height: Math.max(0.5, tenths(frame.y1 - frame.y0)) } } };
-    desk.set(this.selected, 'size', made[event.target.value] ?? event.target.value);
-  },
+  closeChooser() { this.choosing = false; },
   setAlign(event) { desk.set(this.selected, 'align', event.target.value); },
   setCapitals(event) { desk.set(this.selected, 'style.capitals', event.target.checked); },
   setSitsBy(event) { desk.set(this.selected, 'sits_by', event.target.value); },
-  setLineFace(event) { desk.set(this.selected, `lines.${event.target.dataset.line}.face`, event.target.value || null); },
-  /** Onto a circle that has room for it, over or under; a circle that is there is kept. */
-  setCourse(event) {
-    const reading = event.target.value;
-    const before = this.element.course.circle;
-    if (reading === 'straight') {
-      desk.set(this.selected, 'course', 'straight');
-      return;
-    }
-    const { guide } = desk.view.plate;
-    const tall = desk.placed(this.selected).letter_height;
-    const room = Math.min(guide.x1 - guide.x0, guide.y1 - guide.y0) / 2;
-    const radius = Math.max(0.5, tenths(room - 1.6 * tall - desk.component.margin));
-    const middle = reading === 'clockwise' ? 90 : -90;
-    const circle = { radius, side: 'outside', spread: null, ...before, reading, middle };
-    const centre = { from: 'centre', distance: 0 };
-    const edits = [{ set: { target: this.selected, field: 'course', value: { circle } } }];
-    if (!before) edits.push({ set: { target: this.selected, field: 'place', value: { across: centre, up: centre } } });
-    if (!before && this.element.size.height === undefined) edits.unshift({ set: { target: this.selected, field: 'size', value: { height: Math.max(0.5, tenths(tall)) } } });
-    desk.edit(edits);
-  },
+  setLineTypeface(event) { desk.set(this.selected, `lines.${event.target.dataset.line}.typeface`, event.target.value || null); },
   setCircleSide(event) { desk.set(this.selected, 'course.circle.side', event.target.value); },
-  setSpread(event) {
-    const now = Math.min(360, Math.max(5, Math.round(desk.placed(this.selected).span)));
-    desk.set(this.selected, 'course.circle.spread', event.target.value === 'spread' ? now : null);
-  },
-  /** A relief of another kind keeps its height as far as it can. */
-  setRelief(event) {
-    const placed = desk.placed(this.selected);
-    const now = Math.max(0.1, tenths(placed.top - placed.bottom) || 1);
-    const deepest = Math.max(0.1, tenths(placed.ground / 2) || tenths(desk.plate.thickness / 2));
-    const next = { raised: { raised: { by: this.relief === 'raised' ? now : 1 } }, recessed: { recessed: { by: Math.min(now, deepest) } }, flush: { flush: Math.min(0.6, deepest) }, through: 'through' };
-    desk.set(this.selected, 'relief', next[event.target.value]);
-  },
-  /** The same height, given another way. */
-  setHeight(event) {
-    const placed = desk.placed(this.selected);
-    const standsOnBed = this.element.relief.raised['from-foot'] !== undefined;
-    const height = (standsOnBed ? placed.top - desk.plate.thickness : placed.top - placed.bottom) || 1;
-    const made = { by: { by: tenths(height) }, 'from-foot': { 'from-foot': tenths(placed.top) }, fraction: { fraction: Math.round((height / desk.plate.thickness) * 100) / 100 } };
-    desk.set(this.selected, 'relief', { raised: made[event.target.value] ?? event.target.value });
-  },
-  setSide(event) {
-    const side = event.target.value;
-    desk.edit([{ set: { target: this.selected, field: 'side', value: side } }], { done: () => desk.lookFor(this.selected) });
+  /** Gives what a list or a row of buttons stands for the kind that was chosen. */
+  turn(event) { desk.turn(...split(event.target.dataset.turn), event.target.value); },
+  setFace(event) {
+    const face = event.target.value;
+    desk.edit([{ set: { target: this.selected, field: 'face', value: face } }], { done: () => desk.lookFor(this.selected) });
   },
   toggleLock() { desk.set(this.selected, 'locked', !this.locked); },
   turnOver(event) { desk.look(event.target.value); },
-  get side() { return this.view && desk.side; },
-  /** Another treatment of an edge keeps its size. */
-  setEdge(event) {
-    const path = event.target.dataset.edge;
-    const size = figureOf(valueAt(path)) ?? (path.startsWith('blank') ? 0.6 : 0.3);
-    const [target, field] = split(path);
-    desk.set(target, field, event.target.value === 'square' ? 'square' : { [event.target.value]: size });
-  },
-  /** Another outline takes over what it can: the size of a corner becomes its rounding. */
-  setOutline(event) {
-    const [target, field] = split(event.target.dataset.outline);
-    const { width, height } = target === 'blank' ? desk.plate : this.element.shape.own;
-    const before = desk.value(target, field);
-    const corner = before.rectangle?.top_left ?? Object.values(before)[0]?.rounding ?? 3;
-    const half = Math.min(width, height) / 2;
-    const size = Math.min(typeof corner === 'number' ? corner : (figureOf(corner) ?? 0), half);
-    const round = { round: size || Math.min(3, half) };
-    const made = {
-      rectangle: { rectangle: { top_left: round, top_right: round, bottom_right: round, bottom_left: round } },
-      polygon: { polygon: { sides: 6, turn: 0, rounding: size } },
-      star: { star: { points: 5, inner: 0.5, turn: 0, rounding: Math.min(size, 1) } },
-      tag: { tag: { point: tenths(half * 0.8), rounding: size } },
-      scallop: { scallop: { waves: 12, depth: Math.min(1.5, tenths(half / 4)) } },
-      ring: { ring: { inside: tenths(half) } },
-      contour: { contour: { offset: 2, crevices: 1.5, gaps: 5 } },
-    };
-    desk.set(target, field, made[event.target.value] ?? event.target.value);
-  },
-  setCorners(event) {
-    const [target, field] = split(event.target.dataset.outline);
-    const sizes = Object.values(desk.value(target, field).rectangle).map((corner) => figureOf(corner) ?? 0);
-    const size = Math.max(...sizes) || 3;
-    const corner = event.target.value === 'square' ? 'square' : { [event.target.value]: size };
-    const all = Object.fromEntries(CORNERS.map((name) => [name, corner]));
-    desk.set(target, `${field}.rectangle`, all);
-  },
-  setCorner(event) {
-    const [target, field] = split(event.target.dataset.outline);
-    const corner = `${field}.rectangle.${event.target.dataset.corner}`;
-    const size = figureOf(desk.value(target, corner)) ?? 3;
-    desk.set(target, corner, event.target.value === 'square' ? 'square' : { [event.target.value]: size });
-  },
-  setFieldShape(event) {
-    const { frame } = desk.placed(this.selected);
-    const tidy = (mm) => Math.max(1, tenths(mm));
-    const [width, height] = [tidy((frame.x1 - frame.x0) * 0.7), tidy((frame.y1 - frame.y0) * 0.7)];
-    const round = { round: Math.min(2, tenths(Math.min(width, height) / 4)) };
-    const outline = { rectangle: Object.fromEntries(CORNERS.map((name) => [name, round])) };
-    desk.set(this.selected, 'shape', event.target.value === 'own' ? { own: { width, height, outline, turn: 0 } } : { inset: 2 });
-  },
-  setRibbon(event) {
-    desk.set(this.selected, 'ribbon', event.target.value === 'ribbon' ? tenths(this.element.inside * 2.5) : null);
-  },
-  setLoopPlace(event) {
-    const { frame } = desk.placed(this.selected);
-    const [x, y] = [(frame.x0 + frame.x1) / 2, (frame.y0 + frame.y1) / 2];
-    const [across, up] = [desk.side === 'back' ? -x : x, y].map((mm) => ({ from: 'centre', distance: tenths(mm) }));
-    const angle = tenths((Math.atan2(up.distance, across.distance) * 180) / Math.PI);
-    desk.set(this.selected, 'at', event.target.value === 'point' ? { point: { across, up } } : { angle });
-  },
-  setOwnThickness(event) {
-    const own = { thickness: desk.plate.thickness, edges: desk.plate.edges };
-    desk.set(this.selected, 'own', event.target.value === 'own' ? own : null);
-  },
-  setHoleShape(event) {
-    const { value } = event.target;
-    desk.set(this.selected, 'shape', value === 'slot' ? { slot: tenths(this.element.diameter * 2) } : value);
-  },
-  setHoleDepth(event) {
-    desk.set(this.selected, 'depth', event.target.value === 'blind' ? Math.max(0.1, tenths(desk.plate.thickness / 2)) : null);
-  },
-  setRepeat(event) {
-    const { frame } = desk.placed(this.selected);
-    const step = Math.ceil((frame.x1 - frame.x0) * 1.2 + 1);
-    const made = { row: { row: { count: 3, across: step, up: 0 } }, around: { around: 6 } };
-    desk.set(this.selected, 'repeat', made[event.target.value] ?? event.target.value);
-  },
-  /** The same depth, given another way. */
-  setDepth(event) {
-    const [target, field] = split(event.target.dataset.depth);
-    const placed = desk.placed(target);
-    const depth = placed.top - placed.bottom;
-    const made = { by: tenths(depth), floor: tenths(placed.ground - depth), fraction: Math.round((depth / placed.ground) * 100) / 100 };
-    desk.set(target, field, { [event.target.value]: Math.max(0.05, made[event.target.value]) });
-  },
-  /** Another datum; from an edge the same place. */
-  setDatum(event) {
-    const { axis } = event.target.dataset;
-    const from = event.target.value;
-    const placed = desk.placed(this.selected);
-    const centred = from === 'centre' || from === 'clear';
-    const isCentre = placed.kind === 'hole' || placed.kind === 'loop';
-    // What is chosen to hang from a centre is put there; a loop stays at its point.
-    const distance = centred && placed.kind !== 'loop' ? 0 : distanceFrom(desk.view, isCentre ? 'hole' : placed.kind, placed.frame, axis, from);
-    desk.set(this.selected, `${this.placeField}.${axis}`, { from, distance: Math.round(distance * 1000) / 1000 });
-  },
-  get placeField() { return this.isLoop ? 'at.point' : 'place'; },
-  datum(axis) { return this.view && this.selected ? (desk.value(this.selected, `${this.placeField}.${axis}.from`) ?? '') : ''; },
+  get faceSeen() { return this.view && desk.face; },
   mend(event) {
     const finding = this.view.findings[event.currentTarget.dataset.index];
     desk.edit(finding.remedy.edits, { gesture: newGesture() });

@@ -138,7 +138,7 @@ export class Plan {
 
   /** From the paths' own coordinates, which are those of the front, to pixels. */
   get transform() {
-    const flip = this.desk.side === 'back' ? -1 : 1;
+    const flip = this.desk.face === 'back' ? -1 : 1;
     return `translate(${this.origin[0]} ${this.origin[1]}) scale(${flip * this.scale} ${this.scale})`;
   }
 
@@ -177,7 +177,7 @@ export class Plan {
     // Fields lie under everything, holes go through everything.
     const rank = { recess: -1, hole: 1 };
     const seen = view.elements.filter((placed) => this.desk.isSeen(placed));
-    const flip = this.desk.side === 'back' ? -1 : 1;
+    const flip = this.desk.face === 'back' ? -1 : 1;
     const inOrder = seen.sort((a, b) => (rank[a.kind] ?? 0) - (rank[b.kind] ?? 0));
     keyed(
       this.layers.elements,
@@ -476,7 +476,7 @@ export class Plan {
   startTurn(id) {
     const { desk } = this;
     const gesture = newGesture();
-    const flip = desk.side === 'back' ? -1 : 1;
+    const flip = desk.face === 'back' ? -1 : 1;
     this.drag = {
       keepsScale: true,
       move: (now) => {
@@ -506,12 +506,7 @@ export class Plan {
     const { desk } = this;
     const edits = desk.selection
       .filter((id) => desk.isAtHand(id) && desk.element(id).place && !followsOutline(desk.element(id)))
-      .flatMap((id) => AXES.filter((axis, i) => [dx, dy][i] !== 0).map((axis) => {
-        const { from, distance } = desk.element(id).place[axis];
-        const by = axis === 'across' ? dx : dy;
-        const next = distance + (from === high(axis) ? -by : by);
-        return { set: { target: id, field: `place.${axis}.distance`, value: Math.round(next * 1e6) / 1e6 } };
-      }));
+      .map((target) => ({ shift: { target, across: dx, up: dy } }));
     if (edits.length === 0) return;
     desk.edit(edits, { gesture });
   }

@@ -49,7 +49,7 @@ export class Solid {
   listen() {
     this.desk.addEventListener('view', () => this.show());
     // Until it is turned by hand it shows the face the plan shows.
-    this.desk.addEventListener('turned', () => this.follows && this.look(this.desk.side === 'back' ? 'foot' : 'corner'));
+    this.desk.addEventListener('turned', () => this.follows && this.look(this.desk.face === 'back' ? 'foot' : 'corner'));
     new ResizeObserver(() => (this.follows ? this.look(this.follows) : this.request())).observe(this.host);
     matchMedia('(prefers-color-scheme: dark)').addEventListener('change', () => this.request());
     const canvas = this.renderer.domElement;

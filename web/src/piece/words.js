@@ -3,7 +3,7 @@ import { newGesture } from './desk.js';
 
 /** The lines of a lettering for a text, one line of text each; what a line has of its own stays. */
 export function linesFor(before, text) {
-  return text.split('\n').map((words, i) => ({ face: null, scale: 1, ...before[i], words }));
+  return text.split('\n').map((words, i) => ({ typeface: null, scale: 1, ...before[i], words }));
 }
 
 /** Opens the words of a lettering for typing in the plan; Escape or a click elsewhere ends it. */

@@ -45,8 +45,7 @@ fn open(folder: &Path, database: &str) -> anyhow::Result<Service> {
     std::fs::create_dir_all(folder)
         .with_context(|| format!("cannot make the folder {}", folder.display()))?;
     let file = folder.join(database);
-    let store =
-        Store::open(&file).with_context(|| format!("cannot open {}", file.display()))?;
+    let store = Store::open(&file).with_context(|| format!("cannot open {}", file.display()))?;
     Ok(Service::new(store)?)
 }
 

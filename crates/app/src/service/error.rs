@@ -17,7 +17,9 @@ pub enum Trouble {
     #[error("{0}")]
     Bad(String),
     /// Somebody else changed the same thing since it was seen.
-    #[error("{0} was changed meanwhile, by somebody else or on another page. Look at it and try again.")]
+    #[error(
+        "{0} was changed meanwhile, by somebody else or on another page. Look at it and try again."
+    )]
     Overtaken(String),
     /// The work was stopped.
     #[error(transparent)]

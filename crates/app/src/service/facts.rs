@@ -47,8 +47,10 @@ pub struct BodyFacts {
 /// side by side on the bed.
 pub fn facts_of(piece: &Piece, evaluation: &Evaluation) -> Facts {
     let made = || evaluation.components.iter();
-    let sum = |figure: fn(&kalotype_core::evaluate::Made) -> f64| made().map(|one| figure(one)).sum();
-    let side = |axis: usize| made().map(move |one| one.measures.high[axis] - one.measures.low[axis]);
+    let sum =
+        |figure: fn(&kalotype_core::evaluate::Made) -> f64| made().map(|one| figure(one)).sum();
+    let side =
+        |axis: usize| made().map(move |one| one.measures.high[axis] - one.measures.low[axis]);
     let most = |axis: usize| side(axis).fold(0.0, f64::max);
     let mut bodies: Vec<BodyFacts> = Vec::new();
     for body in evaluation.bodies() {

@@ -64,8 +64,11 @@ impl StoreLibrary {
     }
 
     fn fetched(&self, id: &str) -> Option<Stock> {
-        let kept =
-            self.store.mesh(id).inspect_err(|error| tracing::error!("mesh {id}: {error}")).ok()??;
+        let kept = self
+            .store
+            .mesh(id)
+            .inspect_err(|error| tracing::error!("mesh {id}: {error}"))
+            .ok()??;
         let found = read_mesh(&kept.file).map_err(|error| error.to_string());
         let make = if kept.is_mended { Stock::of } else { Stock::of_sound };
         found

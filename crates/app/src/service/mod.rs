@@ -15,12 +15,12 @@ mod starters;
 mod typefaces;
 
 pub use error::Trouble;
-pub use exports::{Exported, export, mesh_file_name, today};
+pub use exports::{Exported, export, mesh_file_name};
 pub use facts::{Facts, SwapsView, facts_of, swaps_of};
 pub use meshes::{
     FaceReport, Looked, faces_of, look_into, piece_of, report_on, size_words, stock_of,
 };
-pub use pieces::{Done, Viewer, Worked};
+pub use pieces::{Viewer, Worked};
 pub use starters::ListedStarter;
 
 use kalotype_core::cache::Cache;

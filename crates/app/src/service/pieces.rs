@@ -38,6 +38,7 @@ impl Viewer {
             gesture: gesture.filter(short),
             request: self.request.as_deref().filter(short),
             added,
+            size: None,
         }
     }
 }
@@ -241,7 +242,8 @@ impl Service {
         gesture: Option<&str>,
         done: &Done,
     ) -> Result<Option<Head>, Trouble> {
-        let change = viewer.change(gesture, done.added.clone());
+        let size = Some(size_words(&done.piece, &done.worked.evaluation));
+        let change = Change { size, ..viewer.change(gesture, done.added.clone()) };
         let kept = self.store.change::<Trouble>(id, &change, |now| match *now == done.before {
             true => Ok(done.piece.clone()),
             false => Err(StoreError::Conflict.into()),

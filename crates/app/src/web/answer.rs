@@ -1,7 +1,7 @@
 //! What the piece page gets to know of a piece: its document, where everything lies, the facts,
 //! the findings, and the mesh.
 
-use crate::service::{Facts, FaceReport, Service, SwapsView, Worked, faces_of, facts_of, swaps_of};
+use crate::service::{FaceReport, Facts, Service, SwapsView, Worked, faces_of, facts_of, swaps_of};
 use kalotype_core::evaluate::{Made, Placed, PlacedBlank};
 use kalotype_core::filament::Tones;
 use kalotype_core::halt::Halt;
@@ -142,12 +142,7 @@ impl ElementView {
 /// JSON padded with spaces to a multiple of four, then the number of bodies (u32) and for each its
 /// filament, its counts of vertices and triangles (u32), positions (f32) and indices (u32); all
 /// little-endian.
-pub fn encode(
-    service: &Service,
-    head: &Head,
-    worked: &Worked,
-    added: Option<&Address>,
-) -> Vec<u8> {
+pub fn encode(service: &Service, head: &Head, worked: &Worked, added: Option<&Address>) -> Vec<u8> {
     let (piece, evaluation) = (&head.piece, &worked.evaluation);
     let (component, made) = (piece.first(), &evaluation.components[0]);
     let blank = &made.layout.blank;

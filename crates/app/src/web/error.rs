@@ -34,8 +34,10 @@ impl WebError {
         match self {
             WebError::Trouble(Trouble::Store(
                 StoreError::Database(_) | StoreError::Unavailable(_) | StoreError::Migration(_),
-            )) => "The pieces cannot be reached at the moment. What you see is not lost; try again."
-                .to_owned(),
+            )) => {
+                "The pieces cannot be reached at the moment. What you see is not lost; try again."
+                    .to_owned()
+            }
             WebError::Internal(_) => "Something failed here; it was written to the log.".to_owned(),
             other => other.to_string(),
         }

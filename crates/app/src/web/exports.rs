@@ -30,8 +30,8 @@ async fn exported(
     id: String,
     Options { tolerance, format, colours }: Options,
 ) -> Result<Exported, WebError> {
-    let work = studio
-        .bench(move |service, halt| service.exported(&id, tolerance, format, colours, halt));
+    let work =
+        studio.bench(move |service, halt| service.exported(&id, tolerance, format, colours, halt));
     work.await
 }
 

@@ -20,6 +20,9 @@ mod typefaces;
 mod upload;
 mod viewer;
 
+#[cfg(test)]
+mod tests;
+
 use crate::service::Service;
 use actix_web::middleware::{Compress, from_fn};
 use actix_web::{App, HttpServer, web};
@@ -36,16 +39,10 @@ pub fn serve(service: Service, address: IpAddr, port: u16) -> anyhow::Result<()>
     actix_web::rt::System::new().block_on(async move {
         let server = HttpServer::new(move || {
             App::new()
-                .app_data(web::Data::new(studio.clone()))
-                .app_data(
-                    web::JsonConfig::default().limit(256 << 10).error_handler(error::bad_json),
-                )
-                .app_data(web::FormConfig::default().limit(64 << 10))
-                .app_data(web::PayloadConfig::new(2 << 20))
                 .wrap(Compress::default())
                 .wrap(from_fn(guard::same_origin))
                 .wrap(from_fn(guard::headers))
-                .configure(routes)
+                .configure(|config| routes(config, &studio))
         })
         .workers(2)
         .shutdown_timeout(2)
@@ -58,8 +55,13 @@ pub fn serve(service: Service, address: IpAddr, port: u16) -> anyhow::Result<()>
     })
 }
 
-fn routes(config: &mut web::ServiceConfig) {
+/// What is answered, and with what limits on what is asked.
+fn routes(config: &mut web::ServiceConfig, studio: &Studio) {
     config
+        .app_data(web::Data::new(studio.clone()))
+        .app_data(web::JsonConfig::default().limit(256 << 10).error_handler(error::bad_json))
+        .app_data(web::FormConfig::default().limit(64 << 10))
+        .app_data(web::PayloadConfig::new(2 << 20))
         .service(assets::asset)
         .service(pieces::home)
         .service(pieces::list)

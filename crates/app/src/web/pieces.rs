@@ -159,9 +159,7 @@ pub async fn duplicate(
     viewer: Viewer,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    let id = studio
-        .shelf(move |service| service.create(&service.copy_of(&id)?, &viewer))
-        .await?;
+    let id = studio.shelf(move |service| service.create(&service.copy_of(&id)?, &viewer)).await?;
     Ok(HttpResponse::Created().json(Made { id }))
 }
 

@@ -35,8 +35,7 @@ pub async fn use_starter(
     viewer: Viewer,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    let made =
-        studio.shelf(move |service| service.create(&service.starter(&id)?, &viewer)).await?;
+    let made = studio.shelf(move |service| service.create(&service.starter(&id)?, &viewer)).await?;
     Ok(HttpResponse::Created().json(json!({ "id": made })))
 }
 
@@ -76,8 +75,7 @@ pub async fn keep_as_starter(
     keep: web::Json<Keep>,
 ) -> Result<impl Responder, WebError> {
     let Keep { fronted } = keep.into_inner();
-    let made =
-        studio.shelf(move |service| service.keep_as_starter(&id, &viewer, fronted)).await?;
+    let made = studio.shelf(move |service| service.keep_as_starter(&id, &viewer, fronted)).await?;
     Ok(HttpResponse::Created().json(json!({ "id": made })))
 }
 

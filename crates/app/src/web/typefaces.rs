@@ -126,9 +126,8 @@ pub async fn samples(
     of: web::Query<Of>,
 ) -> Result<impl Responder, WebError> {
     let at = format!("samples {id}");
-    let look = studio.look(&viewer.person, &at, move |service, halt| {
-        service.samples(&id, &of.target, halt)
-    });
+    let look = studio
+        .look(&viewer.person, &at, move |service, halt| service.samples(&id, &of.target, halt));
     let named: Vec<_> = look
         .await?
         .iter()

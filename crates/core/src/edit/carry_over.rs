@@ -77,7 +77,9 @@ fn merged(
         (Some(Value::Array(from)), Some(Value::Array(to)), Some(Value::Array(now))) => {
             let lists = [from, to, now].map(|list| by_id(list));
             match lists {
-                [Some(from), Some(to), Some(now)] => Ok(Some(merged_list(&from, &to, &now, place)?)),
+                [Some(from), Some(to), Some(now)] => {
+                    Ok(Some(merged_list(&from, &to, &now, place)?))
+                }
                 _ => Err(place.overtaken()),
             }
         }
@@ -147,7 +149,8 @@ mod tests {
     #[test]
     fn what_others_did_to_other_things_stays() {
         let before = fob();
-        let after = edited(&before, &[set("hole-1", "diameter", json!(4.0)), add(ElementKind::Rim)]);
+        let after =
+            edited(&before, &[set("hole-1", "diameter", json!(4.0)), add(ElementKind::Rim)]);
         let others = [
             set("lettering-1", "lines.0.words", json!("Åse")),
             set("blank", "width", json!(80.0)),

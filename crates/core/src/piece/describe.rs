@@ -1,6 +1,6 @@
 //! The description of the piece format, generated from the types themselves.
 
-use super::{FORMAT_VERSION, Piece};
+use super::{FORMAT_VERSION, LIMITS, Measure, Piece};
 use serde_json::Value;
 use std::fmt::Write;
 
@@ -23,6 +23,7 @@ pub fn format_description() -> String {
             describe(&mut text, name, definition);
         }
     }
+    describe_limits(&mut text);
     let json = serde_json::to_string_pretty(&schema).unwrap_or_default();
     let _ = write!(text, "## JSON Schema\n\n```json\n{json}\n```\n");
     text
@@ -53,6 +54,30 @@ fn describe(text: &mut String, name: &str, schema: &Value) {
             };
             let _ = writeln!(text, "| {shape} | {} |", sentence(variant));
         }
+    }
+    text.push('\n');
+}
+
+/// The table of what figures can be, which is the one they are checked by.
+fn describe_limits(text: &mut String) {
+    text.push_str(
+        "## What figures can be\n\nA `*` stands for anything that has such a field, or in a field for \
+         one name.\n\n| of | field | what | from | to |\n|---|---|---|---|---|\n",
+    );
+    for limit in LIMITS {
+        let unit = match limit.measure {
+            Measure::Length => " mm",
+            Measure::Angle => "°",
+            Measure::Number | Measure::Count => "",
+        };
+        let (low, high) = (limit.low, limit.high);
+        let _ = writeln!(
+            text,
+            "| {} | `{}` | {} | {low}{unit} | {high}{unit} |",
+            limit.of.replace('*', "`*`"),
+            limit.field,
+            limit.what
+        );
     }
     text.push('\n');
 }

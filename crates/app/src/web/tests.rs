@@ -1,0 +1,219 @@
+//! The requests of the page as they are made, without a network between.
+
+use super::{guard, routes};
+use crate::service::Service;
+use crate::web::studio::Studio;
+use actix_web::App;
+use actix_web::body::MessageBody;
+use actix_web::dev::ServiceResponse;
+use actix_web::http::header::{self, HeaderName};
+use actix_web::middleware::from_fn;
+use actix_web::test::{TestRequest, call_service, init_service, read_body};
+use kalotype_store::Store;
+use serde_json::{Value, json};
+
+const ASE: &str = "0b2f6e3f0f9c4a66a3c1d1a6a3e5b001";
+const GUL: &str = "0b2f6e3f0f9c4a66a3c1d1a6a3e5b002";
+
+/// An application over a database of its own.
+macro_rules! application {
+    ($folder:expr) => {{
+        let store = Store::open(&$folder.path().join("test.db")).unwrap();
+        let studio = Studio::new(Service::new(store).unwrap());
+        let app = App::new()
+            .wrap(from_fn(guard::same_origin))
+            .wrap(from_fn(guard::headers))
+            .configure(|config| routes(config, &studio));
+        init_service(app).await
+    }};
+}
+
+/// A request of somebody, with the word of the request.
+fn asks(person: &str, word: &str, path: &str) -> TestRequest {
+    TestRequest::post()
+        .uri(path)
+        .insert_header((header::HOST, "localhost:7230"))
+        .insert_header((header::COOKIE, format!("kalotype-person={person}")))
+        .insert_header((HeaderName::from_static("kalotype-request"), word))
+}
+
+/// A page or an answer somebody new looks at.
+fn opens(path: &str) -> TestRequest {
+    TestRequest::get().uri(path).insert_header((header::HOST, "localhost"))
+}
+
+/// The JSON an answer begins with, or all of it where it is nothing but JSON.
+async fn told(response: ServiceResponse<impl MessageBody>) -> (u16, Value) {
+    let status = response.status().as_u16();
+    let body = read_body(response).await;
+    let is_encoded = body.first() != Some(&b'{') && body.len() > 4;
+    let json = if is_encoded {
+        let length = u32::from_le_bytes(body[..4].try_into().unwrap()) as usize;
+        &body[4..4 + length]
+    } else {
+        &body[..]
+    };
+    (status, serde_json::from_slice(json).unwrap_or_default())
+}
+
+macro_rules! ask {
+    ($app:expr, $request:expr) => {
+        told(call_service($app, $request.to_request()).await).await
+    };
+}
+
+/// Makes a piece and answers the address of its requests.
+macro_rules! new_piece {
+    ($app:expr) => {{
+        let new = json!({ "name": "Berth 7", "units": "mm" });
+        let (status, made) = ask!($app, asks(ASE, "new", "/api/pieces").set_json(new));
+        assert_eq!(status, 201);
+        format!("/api/pieces/{}", made["id"].as_str().unwrap())
+    }};
+}
+
+fn set(field: &str, value: impl Into<Value>) -> Value {
+    json!({ "set": { "target": "component-1/blank", "field": field, "value": value.into() } })
+}
+
+fn blank(view: &Value) -> &Value {
+    &view["piece"]["components"][0]["blank"]["plate"]
+}
+
+#[actix_web::test]
+async fn a_request_whose_answer_was_lost_is_carried_out_once() {
+    let folder = tempfile::tempdir().unwrap();
+    let app = &application!(folder);
+    let path = new_piece!(app);
+    let add = json!({ "edits": [{ "add": { "component": "component-1", "kind": "hole" } }], "revision": 1 });
+    let mut answers = Vec::new();
+    for _ in 0..2 {
+        let edits = asks(ASE, "w-1", &format!("{path}/edits")).set_json(&add);
+        let (status, view) = ask!(app, edits);
+        assert_eq!(status, 200, "{view}");
+        assert_eq!(view["elements"].as_array().unwrap().len(), 1);
+        answers.push((view["revision"].clone(), view["added"].clone()));
+    }
+    assert_eq!(answers[0], answers[1]);
+    assert_eq!(answers[0].1, "component-1/hole-1");
+    for _ in 0..2 {
+        let (status, view) = ask!(app, asks(ASE, "w-2", &format!("{path}/undo")));
+        assert_eq!((status, view["elements"].as_array().unwrap().len()), (200, 0));
+    }
+}
+
+#[actix_web::test]
+async fn two_people_at_one_piece_keep_what_the_other_did() {
+    let folder = tempfile::tempdir().unwrap();
+    let app = &application!(folder);
+    let path = new_piece!(app);
+    let edits = format!("{path}/edits");
+    let change = |person, word, edit: Value, revision: i32| {
+        asks(person, word, &edits).set_json(json!({ "edits": [edit], "revision": revision }))
+    };
+    // Both begin from the first revision.
+    assert_eq!(ask!(app, change(ASE, "a1", set("width", 80.0), 1)).0, 200);
+    let (status, view) = ask!(app, change(GUL, "g1", set("height", 30.0), 1));
+    assert_eq!(status, 200, "{view}");
+    assert_eq!((&blank(&view)["width"], &blank(&view)["height"]), (&json!(80.0), &json!(30.0)));
+    // What somebody has not seen yet is not written over.
+    let (status, refusal) = ask!(app, change(GUL, "g2", set("width", 60.0), 1));
+    assert_eq!(status, 409, "{refusal}");
+    assert!(refusal["message"].as_str().unwrap().contains("width"), "{refusal}");
+    // Each takes back what is theirs.
+    let (status, view) = ask!(app, asks(ASE, "a2", &format!("{path}/undo")));
+    assert_eq!(status, 200);
+    assert_eq!((&blank(&view)["width"], &blank(&view)["height"]), (&json!(72.0), &json!(30.0)));
+    assert_eq!((&view["can_undo"], &view["can_redo"]), (&json!(false), &json!(true)));
+}
+
+#[actix_web::test]
+async fn what_does_not_fit_is_refused_where_it_is() {
+    let folder = tempfile::tempdir().unwrap();
+    let app = &application!(folder);
+    let path = new_piece!(app);
+    let edits = format!("{path}/edits");
+    let refused = [
+        (set("width", -1.0), 422, "component-1/blank", "width"),
+        (set("width", 1e300), 422, "component-1/blank", "width"),
+        (set("weight", 1.0), 422, "component-1/blank", "weight"),
+        (json!({ "remove": { "target": "component-1/hole-9" } }), 422, "component-1/hole-9", ""),
+        (json!({ "add": { "component": "lid", "kind": "hole" } }), 422, "lid", ""),
+    ];
+    for (number, (edit, code, target, field)) in refused.into_iter().enumerate() {
+        let body = json!({ "edits": [set("thickness", 4.0), edit], "revision": 1 });
+        let (status, said) = ask!(app, asks(ASE, &format!("r{number}"), &edits).set_json(body));
+        assert_eq!(
+            (status, &said["target"], &said["field"]),
+            (code, &json!(target), &json!(field)),
+            "{said}"
+        );
+    }
+    for body in [
+        "",
+        "{",
+        "[]",
+        r#"{"edits":[{"paint":{}}]}"#,
+        r#"{"edits":[{"remove":{"target":"a/b/c"}}]}"#,
+    ] {
+        let request = asks(ASE, "bad", &edits)
+            .insert_header((header::CONTENT_TYPE, "application/json"))
+            .set_payload(body);
+        let (status, said) = ask!(app, request);
+        assert_eq!(status, 422, "{body}: {said}");
+        assert!(!said["message"].as_str().unwrap().is_empty());
+    }
+    let (status, _) =
+        ask!(app, asks(ASE, "x", "/api/pieces/nothing/edits").set_json(json!({ "edits": [] })));
+    assert_eq!(status, 404);
+    let (_, view) = ask!(app, asks(ASE, "y", &format!("{path}/undo")));
+    assert!(view["message"].is_string(), "nothing was done of any of them: {view}");
+}
+
+#[actix_web::test]
+async fn refusals_have_the_headers_of_any_answer_and_strangers_change_nothing() {
+    let folder = tempfile::tempdir().unwrap();
+    let app = &application!(folder);
+    let path = new_piece!(app);
+    let foreign = [
+        (header::ORIGIN, "http://elsewhere.example"),
+        (HeaderName::from_static("sec-fetch-site"), "cross-site"),
+        (HeaderName::from_static("sec-fetch-site"), "same-site"),
+    ];
+    for (name, value) in foreign {
+        let request = asks(ASE, "f", &format!("{path}/delete")).insert_header((name, value));
+        let response = call_service(app, request.to_request()).await;
+        assert_eq!(response.status(), 403, "{value}");
+        assert!(response.headers().contains_key(header::CONTENT_SECURITY_POLICY));
+    }
+    let page = call_service(app, opens(&path.replace("/api", "")).to_request()).await;
+    let cookie = page.headers().get(header::SET_COOKIE).unwrap().to_str().unwrap();
+    assert!(cookie.starts_with("kalotype-person=") && cookie.contains("HttpOnly"), "{cookie}");
+    let view = call_service(app, opens(&path).to_request()).await;
+    assert_eq!(view.headers().get(header::CACHE_CONTROL).unwrap(), "no-store");
+    assert!(!view.headers().contains_key(header::SET_COOKIE));
+}
+
+#[actix_web::test]
+async fn a_long_list_has_pages_and_every_piece_is_on_one() {
+    let folder = tempfile::tempdir().unwrap();
+    let app = &application!(folder);
+    for _ in 0..61 {
+        let _ = new_piece!(app);
+    }
+    let mut found = Vec::new();
+    for (page, count) in [("", 60), ("?page=2", 1), ("?page=3", 0), ("?page=-7", 60)] {
+        let request = opens(&format!("/pieces{page}"));
+        let body = read_body(call_service(app, request.to_request()).await).await;
+        let text = String::from_utf8_lossy(&body).into_owned();
+        let ids = text.split("data-piece=\"").skip(1).map(|rest| rest[..36].to_owned());
+        let ids: Vec<String> = ids.collect();
+        assert_eq!(ids.len(), count, "{page}");
+        if page.is_empty() || page == "?page=2" {
+            found.extend(ids);
+        }
+    }
+    found.sort();
+    found.dedup();
+    assert_eq!(found.len(), 61);
+}
