@@ -11,17 +11,12 @@ mod web;
 
 use clap::Parser;
 use std::process::ExitCode;
+use tracing_subscriber::filter::Targets;
+use tracing_subscriber::layer::SubscriberExt;
+use tracing_subscriber::util::SubscriberInitExt;
 
 fn main() -> ExitCode {
-    tracing_subscriber::fmt()
-        .with_env_filter(
-            tracing_subscriber::EnvFilter::try_from_env("KALOTYPE_LOG")
-                .unwrap_or_else(|_| "info,actix_server=warn".into()),
-        )
-        .with_writer(std::io::stderr)
-        .without_time()
-        .with_target(false)
-        .init();
+    write_log();
     match cli::run(cli::Arguments::parse()) {
         Ok(code) => code,
         Err(error) => {
@@ -29,4 +24,19 @@ fn main() -> ExitCode {
             ExitCode::FAILURE
         }
     }
+}
+
+/// What is logged: `KALOTYPE_LOG` holds levels by module, such as `info,kalotype=debug`.
+const USUAL_LOG: &str = "info,actix_server=warn";
+
+/// Writes the log to standard error.
+fn write_log() {
+    let wanted = std::env::var("KALOTYPE_LOG").unwrap_or_default();
+    let usual = || USUAL_LOG.parse::<Targets>().unwrap_or_default();
+    let levels: Option<Targets> = wanted.parse().ok().filter(|_| !wanted.is_empty());
+    let lines = tracing_subscriber::fmt::layer()
+        .with_writer(std::io::stderr)
+        .without_time()
+        .with_target(false);
+    tracing_subscriber::registry().with(lines).with(levels.unwrap_or_else(usual)).init();
 }

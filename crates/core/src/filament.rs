@@ -1,5 +1,6 @@
 //! Filaments: what things are printed in, and the colours they are drawn in.
 
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 use std::fmt;
@@ -10,7 +11,8 @@ use std::fmt;
 pub struct Rgb(pub [u8; 3]);
 
 /// A named filament on a spool.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Filament {
     /// What a piece calls it by; unique in the piece.
@@ -18,7 +20,7 @@ pub struct Filament {
     /// What people call it, at most 60 characters.
     pub name: String,
     /// Its colour, as `#` and six hexadecimal figures.
-    #[schemars(with = "String")]
+    #[cfg_attr(test, schemars(with = "String"))]
     pub colour: Rgb,
     /// What it is made of, at most 30 characters.
     pub material: String,

@@ -22,7 +22,7 @@ fn colour(target: &str, field: &str, id: &str) -> Edit {
 }
 
 fn made(edits: &[Edit]) -> (Piece, Worked) {
-    let piece = edited(&Piece::new("Tide watch", Unit::Millimetre), &edits);
+    let piece = edited(&Piece::new("Tide watch", Unit::Millimetre), edits);
     let found = worked(&piece, Tolerance::Normal);
     for body in &found.bodies {
         assert!(body.mesh.faults().is_sound() && body.volume > 0.0);

@@ -16,7 +16,7 @@ use proptest::prelude::*;
 use serde_json::json;
 
 fn made(edits: &[Edit]) -> Worked {
-    let piece = edited(&Piece::new("Test", Unit::Millimetre), &edits);
+    let piece = edited(&Piece::new("Test", Unit::Millimetre), edits);
     let found = worked(&piece, Tolerance::Normal);
     assert!(found.mesh.faults().is_sound(), "{:?}", found.mesh.faults());
     let wrong = found.findings.iter().find(|finding| finding.weight != Weight::Look);

@@ -141,7 +141,7 @@ export class Elevation {
       case 'recess':
         return sunk('Recess', 'depth', depthOf(element.depth));
       default: {
-        const name = { rim: () => 'Rim', emblem: () => element.shape.replace(/-/g, ' '), lettering: () => this.desk.words(element) || 'Lettering' }[placed.kind]();
+        const { name } = placed;
         const { relief } = element;
         if (relief === 'through' || relief.recessed !== undefined) {
           const depth = depthOf(relief.recessed);

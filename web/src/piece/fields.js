@@ -1,13 +1,8 @@
 // Fields of the settings column: each is bound to one field of the piece by an Alpine directive.
 import { figure, length, step } from '../figures.js';
 import { newGesture } from './desk.js';
+import { split } from './paths.js';
 import { linesFor } from './words.js';
-
-/** "el.diameter" → the selected element's diameter; "blank.width" → the plate's width. */
-function resolve(desk, expression) {
-  const [target, ...field] = expression.split('.');
-  return [target === 'el' ? desk.selected : target, field.join('.')];
-}
 
 /** Work by hand ends typing: a field that keeps the focus would not show what the hand does. */
 export function leaveField() {
@@ -53,7 +48,7 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise, isText
   let of = null;
   const refresh = () => {
     if (!desk.view) return;
-    const [target, field] = resolve(desk, expression);
+    const [target, field] = split(desk, expression);
     if (target === null) return;
     const value = desk.value(target, field);
     if (value === undefined || value === null) return;
@@ -66,7 +61,7 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise, isText
     }
   };
   const change = () => {
-    const [target, field] = resolve(desk, expression);
+    const [target, field] = split(desk, expression);
     if (target === null) return;
     const text = input.value;
     desk.edit(edits(target, field, text), {
@@ -78,7 +73,7 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise, isText
   };
   const settle = () => {
     if (!reason.said && of !== null) {
-      const [target, field] = resolve(desk, expression);
+      const [target, field] = split(desk, expression);
       const value = target && desk.value(target, field);
       if (normalise && value !== undefined && value !== null && desk.waiting.length === 0) input.value = show(value);
     }
@@ -86,7 +81,7 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise, isText
   let before = null;
   input.addEventListener('focus', () => {
     gesture = newGesture();
-    const [target, field] = resolve(desk, expression);
+    const [target, field] = split(desk, expression);
     before = target === null ? null : desk.value(target, field);
   });
   input.addEventListener('input', change);
@@ -99,7 +94,7 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise, isText
     } else if (event.key === 'Escape') {
       event.stopPropagation();
       reason.say('');
-      const [target, field] = resolve(desk, expression);
+      const [target, field] = split(desk, expression);
       // A figure goes back to what it was; words that stand are only left.
       const back = normalise && before !== null ? before : desk.value(target, field);
       if (normalise && desk.value(target, field) !== back) desk.set(target, field, back, { gesture });
@@ -157,7 +152,7 @@ export function fieldDirectives(Alpine, desk) {
     input.addEventListener('keydown', (event) => {
       if (event.key !== 'ArrowUp' && event.key !== 'ArrowDown') return;
       event.preventDefault();
-      const [target, field] = resolve(desk, expression);
+      const [target, field] = split(desk, expression);
       const now = desk.value(target, field);
       const by = unit === '°' ? (event.shiftKey ? 15 : 1) : Number.isInteger(now) && now >= 3 ? 1 : 0.05;
       const next = Math.round((now + (event.key === 'ArrowUp' ? by : -by)) * 1e4) / 1e4;
@@ -169,7 +164,7 @@ export function fieldDirectives(Alpine, desk) {
   // x-corners="blank.outline": one size for all four corners of a rectangle.
   Alpine.directive('corners', (input, { expression }, { cleanup }) => {
     const kind = () => {
-      const [target, field] = resolve(desk, expression);
+      const [target, field] = split(desk, expression);
       return Object.keys(desk.value(target, field)?.rectangle?.top_left ?? {})[0];
     };
     bind(desk, input, expression, cleanup, {
@@ -192,7 +187,7 @@ export function fieldDirectives(Alpine, desk) {
       normalise: true,
     });
     const apply = (by) => {
-      const [target, name] = resolve(desk, expression);
+      const [target, name] = split(desk, expression);
       const now = desk.value(target, name);
       const grain = step(desk.units);
       // To the next whole step in that direction.
@@ -217,10 +212,10 @@ export function fieldDirectives(Alpine, desk) {
   Alpine.directive('choice', (select, { expression }, { cleanup }) => {
     const refresh = () => {
       if (!desk.view) return;
-      const [target, field] = resolve(desk, expression);
+      const [target, field] = split(desk, expression);
       select.value = desk.value(target, field) ?? '';
     };
-    select.addEventListener('change', () => desk.set(...resolve(desk, expression), select.value));
+    select.addEventListener('change', () => desk.set(...split(desk, expression), select.value));
     desk.addEventListener('view', refresh);
     cleanup(() => desk.removeEventListener('view', refresh));
     refresh();

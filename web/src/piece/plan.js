@@ -221,10 +221,9 @@ export class Plan {
       lettering: () => `Lettering, ${this.desk.words(element) || 'no words yet'}`,
       emblem: () => `Emblem, ${element.shape}`,
       rim: () => `Rim, ${shown(element.width)}`,
-      recess: () => 'Recess',
       loop: () => `Loop, ${shown(element.inside)}`,
     };
-    return names[placed.kind]();
+    return names[placed.kind]?.() ?? placed.name;
   }
 
   makeElement(id) {

@@ -5,7 +5,7 @@ use crate::service::{FaceReport, Facts, Service, SwapsView, Worked, faces_of, fa
 use kalotype_core::evaluate::{Made, Placed, PlacedBlank};
 use kalotype_core::filament::Tones;
 use kalotype_core::halt::Halt;
-use kalotype_core::piece::{Address, Component, ElementKind, FaceName, Piece};
+use kalotype_core::piece::{Address, Component, Element, ElementKind, FaceName, Piece};
 use kalotype_core::plane::{Rect, Tolerance};
 use kalotype_core::preflight::Finding;
 use kalotype_core::solid::{Act, Mesh};
@@ -92,6 +92,8 @@ struct ElementView {
     /// Its address.
     id: Address,
     kind: ElementKind,
+    /// What it is called in a list.
+    name: String,
     face: FaceName,
     path: String,
     frame: Rect,
@@ -121,6 +123,7 @@ impl ElementView {
         ElementView {
             id: component.element_address(&placed.id),
             kind: placed.kind,
+            name: component.element(&placed.id).map_or_else(String::new, Element::name),
             face: placed.face,
             path,
             frame: placed.frame,

@@ -101,6 +101,13 @@ fn merged_list(
     let find = |list: &[(&str, &Value)], id: &str| -> Option<Value> {
         list.iter().find(|(known, _)| *known == id).map(|(_, thing)| (*thing).clone())
     };
+    // What was changed and is not there any more cannot be changed.
+    for (id, wanted) in to {
+        let before = find(from, id);
+        if find(now, id).is_none() && before.is_some_and(|before| before != **wanted) {
+            return Err(place.of(id).overtaken());
+        }
+    }
     // The order of what is in all three: that of the document now, unless the change reordered it.
     let common = |list: &[(&str, &Value)]| -> Vec<String> {
         let in_all = |id: &str| [from, to, now].iter().all(|list| find(list, id).is_some());

@@ -14,7 +14,7 @@ pub use carry_over::{Overtaken, carry_over};
 
 use crate::evaluate::{Layout, Placed, layout};
 use crate::halt::Halted;
-use crate::piece::{Address, Edit, EditError, FieldShape, Kind, LoopPlace, Piece, gone};
+use crate::piece::{Address, Edit, EditError, Piece, gone};
 use crate::plane::Tolerance;
 use crate::units::parse_length;
 use crate::workshop::Workshop;
@@ -84,7 +84,15 @@ fn apply_one(applied: &mut Applied, edit: &Edit, workshop: &Workshop<'_>) -> Res
                 piece.set_value(target, &field, value)?;
             }
         }
-        Edit::Shift { target, across, up } => shift(piece, target, (*across, *up))?,
+        Edit::Shift { target, across, up } => {
+            let refuse = |reason: &str| EditError {
+                target: target.clone(),
+                field: "place".to_owned(),
+                message: reason.to_owned(),
+            };
+            let element = piece.element_mut(target)?;
+            element.kind.fields_mut().shift(*across, *up).map_err(refuse)?;
+        }
         Edit::Add { component, kind, face } => {
             applied.added = Some(insert::fresh(piece, component, *kind, *face, workshop)?);
         }
@@ -107,33 +115,6 @@ fn apply_one(applied: &mut Applied, edit: &Edit, workshop: &Workshop<'_>) -> Res
         Edit::Remove { target } => {
             let at = insert::index_of(piece, target)?;
             piece.component_mut(target)?.elements.remove(at);
-        }
-    }
-    Ok(())
-}
-
-/// Moves an element on its face by so many mm, whatever its place is measured from.
-fn shift(piece: &mut Piece, target: &Address, (across, up): (f64, f64)) -> Result<(), EditError> {
-    let refuse = |message: &str| EditError {
-        target: target.clone(),
-        field: "place".to_owned(),
-        message: message.to_owned(),
-    };
-    match &mut piece.element_mut(target)?.kind {
-        Kind::Lettering(lettering) => lettering.place.shift(across, up),
-        Kind::Emblem(emblem) => emblem.place.shift(across, up),
-        Kind::Recess(recess) if matches!(recess.shape, FieldShape::Own(_)) => {
-            recess.place.shift(across, up);
-        }
-        Kind::Hole(hole) => hole.place.shift(across, up),
-        Kind::Loop(ring) => match &mut ring.at {
-            LoopPlace::Point(place) => place.shift(across, up),
-            LoopPlace::Angle(_) => {
-                return Err(refuse("This loop stands in a direction; turn it instead."));
-            }
-        },
-        Kind::Rim(_) | Kind::Recess(_) => {
-            return Err(refuse("It follows the outline; change how far it is from the edge."));
         }
     }
     Ok(())

@@ -101,7 +101,11 @@ fn turn(target: &str, field: &str, into: &str) -> Edit {
 fn another_kind_keeps_what_can_be_kept() {
     let raised = set("lettering-1", "relief", json!({ "raised": { "by": 1.2 } }));
     let turned = |edits: &[Edit], name: &str| {
-        field(&edited(&fob(), &[std::slice::from_ref(&raised), edits].concat()), "lettering-1", name)
+        field(
+            &edited(&fob(), &[std::slice::from_ref(&raised), edits].concat()),
+            "lettering-1",
+            name,
+        )
     };
     let relief = |into: &str| turn("lettering-1", "relief", into);
     assert_eq!(turned(&[relief("recessed")], "relief"), json!({ "recessed": { "by": 1.2 } }));

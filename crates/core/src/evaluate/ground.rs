@@ -3,7 +3,6 @@
 //! Everything here is as it is seen from the face.
 
 use super::clear::{Round, clear_area};
-use super::kinds::Figure;
 use super::reach::within_reach;
 use super::{Body, Drawn, Face, Placed, Prism};
 use crate::piece::{
@@ -14,6 +13,16 @@ use crate::plane::{Rect, Region, Tolerance, largest_inner_rect};
 use crate::solid::{Act, Colour};
 use crate::units::Length;
 use crate::workshop::Workshop;
+
+/// The outline of lettering or an emblem in its place, before it is raised or sunk.
+pub(super) struct Figure {
+    /// Its outline with its copies.
+    pub region: Region,
+    /// The box it is placed by.
+    pub frame: Rect,
+    /// What was drawn, for lettering.
+    pub drawn: Drawn,
+}
 
 /// A face with what was placed on it so far.
 pub(super) struct Ground<'a> {

@@ -1,9 +1,11 @@
 use crate::units::Length;
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// How letters are drawn, apart from their face and height.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Style {
     /// Room added between letters, as a share of the letter height, −0.3 to 3.
@@ -26,7 +28,8 @@ impl Default for Style {
 }
 
 /// Where lines of different length meet.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum Align {
     /// At their left ends.
@@ -39,7 +42,8 @@ pub enum Align {
 }
 
 /// How words run along a circle.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum Reading {
     /// Clockwise over the top: the feet of the letters look towards the centre.
@@ -50,7 +54,8 @@ pub enum Reading {
 }
 
 /// On which side of the circle the letters of the first line stand.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum CircleSide {
     /// Outside it.

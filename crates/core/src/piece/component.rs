@@ -1,10 +1,12 @@
 use super::{Address, Blank, Element, MeshBlank, Outline, Plate};
 use crate::units::Length;
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// One separately printed solid.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Component {
     /// Unique in the piece: 1 to 40 letters, figures, `-` and `_`.

@@ -1,4 +1,5 @@
-//! The description of the piece format, generated from the types themselves.
+//! The description of the piece format, generated from the types themselves. Only the test that writes it, and
+//! compares it with what is written, is built with what it takes.
 
 use super::{FORMAT_VERSION, LIMITS, Measure, Piece};
 use serde_json::Value;
@@ -6,7 +7,7 @@ use std::fmt::Write;
 
 /// The piece format as Markdown: every type with its fields, their types and what they mean, and
 /// the JSON Schema it was made from.
-pub fn format_description() -> String {
+fn format_description() -> String {
     let schema = schemars::schema_for!(Piece).to_value();
     let mut text = format!(
         "# The piece file, version {FORMAT_VERSION}\n\n\
@@ -106,16 +107,13 @@ fn kind(schema: &Value) -> String {
     }
 }
 
-#[cfg(test)]
-mod tests {
-    /// `UPDATE_DOCS=1 cargo test` writes the page anew.
-    #[test]
-    fn the_page_in_docs_is_the_one_the_types_give() {
-        let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/piece-format.md");
-        let made = super::format_description();
-        if std::env::var_os("UPDATE_DOCS").is_some() {
-            std::fs::write(path, &made).unwrap();
-        }
-        assert_eq!(std::fs::read_to_string(path).unwrap_or_default(), made);
+/// `UPDATE_DOCS=1 cargo test` writes the page anew.
+#[test]
+fn the_page_in_docs_is_the_one_the_types_give() {
+    let path = concat!(env!("CARGO_MANIFEST_DIR"), "/../../docs/piece-format.md");
+    let made = format_description();
+    if std::env::var_os("UPDATE_DOCS").is_some() {
+        std::fs::write(path, &made).unwrap();
     }
+    assert_eq!(std::fs::read_to_string(path).unwrap_or_default(), made);
 }

@@ -1,11 +1,13 @@
 use super::check::Checker;
 use super::limits;
 use crate::units::Length;
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// How an edge between a wall and a level face is finished.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "kebab-case", deny_unknown_fields)]
 pub enum Edge {
     /// Left square.
@@ -37,7 +39,8 @@ impl Edge {
 }
 
 /// The edges at the upper and the lower end of something that goes through.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct BothEdges {
     /// At the face.

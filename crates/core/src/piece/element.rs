@@ -5,11 +5,13 @@
 
 use super::check::Checker;
 use super::{Emblem, FaceName, Hole, Lettering, Loop, Recess, Relief, Rim};
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// Anything added to a blank.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Element {
     /// Unique among the elements of its component: 1 to 40 letters, figures, `-` and `_`.
@@ -43,16 +45,30 @@ pub(crate) trait Fields {
     /// Moves it aside by so many mm, so that a copy does not hide what it was copied from.
     fn nudge(&mut self, mm: f64);
 
+    /// Moves it on its face by so many mm, whatever its place is measured from.
+    ///
+    /// # Errors
+    /// Why it has no place to be moved from, for the person at it.
+    fn shift(&mut self, across: f64, up: f64) -> Result<(), &'static str>;
+
+    /// What it is called in a list: its words, or what it is.
+    fn name(&self) -> String;
+
     /// Its main sizes, for a short form: fields and what they are called.
     fn main_fields(&self) -> Vec<(&'static str, &'static str)>;
 }
+
+/// Why what goes along the outline cannot be moved.
+pub(super) const FOLLOWS_OUTLINE: &str =
+    "It follows the outline; change how far it is from the edge.";
 
 /// The kinds of element: an enum of their structs, one of their words, and the way from one to the
 /// other.
 macro_rules! kinds {
     ($($(#[doc = $meaning:literal])* $kind:ident = $word:literal),* $(,)?) => {
         /// What an element is.
-        #[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+        #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+        #[cfg_attr(test, derive(JsonSchema))]
         #[serde(rename_all = "kebab-case", deny_unknown_fields)]
         pub enum Kind {
             $($(#[doc = $meaning])* $kind($kind)),*
@@ -128,6 +144,11 @@ impl Element {
     /// How it meets its face, for what can do so in several ways.
     pub fn relief(&self) -> Option<Relief> {
         self.kind.fields().relief()
+    }
+
+    /// What it is called in a list: its words, or what it is.
+    pub fn name(&self) -> String {
+        self.kind.fields().name()
     }
 
     /// The colour it has of its own, if any.

@@ -3,11 +3,13 @@ use super::element::Fields;
 use super::{Edge, LetteringPlace, Relief, Repeat, limits};
 use crate::emblems::emblem;
 use crate::units::Length;
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// A drawn shape.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Emblem {
     /// The name of a shipped shape.
@@ -68,6 +70,15 @@ impl Fields for Emblem {
 
     fn nudge(&mut self, mm: f64) {
         self.place.across.nudge(mm);
+    }
+
+    fn shift(&mut self, across: f64, up: f64) -> Result<(), &'static str> {
+        self.place.shift(across, up);
+        Ok(())
+    }
+
+    fn name(&self) -> String {
+        self.shape.replace('-', " ")
     }
 
     fn main_fields(&self) -> Vec<(&'static str, &'static str)> {

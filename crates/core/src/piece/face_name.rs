@@ -1,9 +1,11 @@
 use super::Relief;
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// A face of a blank, by its name.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Hash, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Hash, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum FaceName {
     /// The face that looks up; of a mesh the one that is worked on.

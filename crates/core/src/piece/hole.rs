@@ -2,11 +2,13 @@ use super::check::Checker;
 use super::element::Fields;
 use super::{BothEdges, HolePlace, Relief, Repeat, limits};
 use crate::units::Length;
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// A hole, drilled after everything else.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Hole {
     /// Its shape.
@@ -26,7 +28,8 @@ pub struct Hole {
 }
 
 /// The shape of a hole.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "kebab-case", deny_unknown_fields)]
 pub enum HoleShape {
     /// Round.
@@ -72,6 +75,15 @@ impl Fields for Hole {
 
     fn nudge(&mut self, mm: f64) {
         self.place.across.nudge(mm);
+    }
+
+    fn shift(&mut self, across: f64, up: f64) -> Result<(), &'static str> {
+        self.place.shift(across, up);
+        Ok(())
+    }
+
+    fn name(&self) -> String {
+        "Hole".to_owned()
     }
 
     fn main_fields(&self) -> Vec<(&'static str, &'static str)> {

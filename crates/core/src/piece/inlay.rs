@@ -1,11 +1,13 @@
 use super::check::Checker;
 use super::limits;
 use crate::units::Length;
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// A thin layer of another colour, let into a face or a floor so that the shape stays as it is.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Inlay {
     /// Its colour, the id of one of the piece's filaments.

@@ -1,10 +1,12 @@
 use super::check::{Checker, cut};
 use super::{Address, Piece};
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// A text a piece is personalised with.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Input {
     /// What stands in braces for it: letters, figures, `-` and `_`, at most 40.
@@ -14,11 +16,12 @@ pub struct Input {
 }
 
 /// A field that a short form of the piece asks for.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Fronted {
     /// Whose field, as "piece", "component-1/blank" or "component-1/hole-2".
-    #[schemars(with = "String")]
+    #[cfg_attr(test, schemars(with = "String"))]
     pub target: Address,
     /// The field of the target, with dots; "inputs" and a number for a text.
     pub field: String,

@@ -1,11 +1,13 @@
 use super::check::Checker;
 use super::limits;
 use crate::units::Length;
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// How the piece is going to be sliced, for changes of filament with one nozzle.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Layering {
     /// Height of a layer, 0.02 to 2 mm.

@@ -3,11 +3,13 @@ use super::element::Fields;
 use super::{AcrossClear, Edge, LetteringPlace, Offset, Relief, Repeat, UpClear, limits};
 use crate::lettering::{Align, CircleSide, Reading, Style};
 use crate::units::Length;
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// Words, in one or several lines.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Lettering {
     /// What it says, 1 to 12 lines.
@@ -42,7 +44,8 @@ pub struct Lettering {
 }
 
 /// A line of words.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct TextLine {
     /// What it says, at most 1000 characters. `{name}` stands for the piece's input of that name.
@@ -54,7 +57,8 @@ pub struct TextLine {
 }
 
 /// How large letters are.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "kebab-case", deny_unknown_fields)]
 pub enum LetterSize {
     /// By the height of the capitals, 0.5 to 400 mm.
@@ -67,7 +71,8 @@ pub enum LetterSize {
 }
 
 /// A box to be filled.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct LetterBox {
     /// From left to right, 1 to 500 mm.
@@ -77,7 +82,8 @@ pub struct LetterBox {
 }
 
 /// What of the words is put in the middle of their place, up and down.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum SitsBy {
     /// The capitals, from the foot of the last line to the top of the first, so that words with and
@@ -89,7 +95,8 @@ pub enum SitsBy {
 }
 
 /// What words run along.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "kebab-case", deny_unknown_fields)]
 pub enum Course {
     /// Straight lines.
@@ -100,7 +107,8 @@ pub enum Course {
 }
 
 /// A circle that words run along.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct CircleCourse {
     /// Its radius, 0.5 to 500 mm.
@@ -219,6 +227,17 @@ impl Fields for Lettering {
 
     fn nudge(&mut self, mm: f64) {
         self.place.across.nudge(mm);
+    }
+
+    fn shift(&mut self, across: f64, up: f64) -> Result<(), &'static str> {
+        self.place.shift(across, up);
+        Ok(())
+    }
+
+    fn name(&self) -> String {
+        let lines: Vec<&str> = self.lines.iter().map(|line| line.words.trim()).collect();
+        let words = lines.join(" ").trim().to_owned();
+        if words.is_empty() { "Lettering".to_owned() } else { words }
     }
 
     fn main_fields(&self) -> Vec<(&'static str, &'static str)> {

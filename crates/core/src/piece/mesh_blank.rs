@@ -1,5 +1,6 @@
 use super::check::Checker;
 use super::limits;
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -8,7 +9,8 @@ pub const OWN_STOCK: &str = "mesh-";
 
 /// A mesh of another program, one of whose flat faces is worked on. It lies on the bed so that this
 /// face looks up. The mesh itself is not in the piece file.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct MeshBlank {
     /// The id of the mesh: "mesh-" and the first half of the SHA-256 of its file, in hexadecimal.
@@ -27,7 +29,8 @@ pub struct MeshBlank {
 
 /// A flat face of a mesh, in the mesh's own figures. The face of the mesh that comes nearest is
 /// taken.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct WorkedFace {
     /// The direction it looks to.

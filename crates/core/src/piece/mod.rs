@@ -2,12 +2,13 @@
 //!
 //! A [`Piece`] holds sizes and relations, never coordinates: an element hangs from an edge, from
 //! the centre or in the clear area, so that a changed size carries it along. Pieces are stored as
-//! versioned JSON ([`read()`], [`write()`]) whose description is generated from these types
-//! ([`format_description`]), and changed by small [`Edit`]s.
+//! versioned JSON ([`read()`], [`write()`]) whose description is generated from these types, and changed
+//! by small [`Edit`]s.
 
 mod address;
 mod check;
 mod component;
+#[cfg(test)]
 mod describe;
 mod edge;
 mod edit;
@@ -37,7 +38,6 @@ mod upgrade;
 pub use address::{Address, NoAddress};
 pub use check::{MOST_COMPONENTS, Problem};
 pub use component::Component;
-pub use describe::format_description;
 pub use edge::{BothEdges, Edge};
 pub use edit::{Edit, EditError};
 pub use element::{Element, ElementKind, Kind};
@@ -67,6 +67,7 @@ pub use ring_loop::{Loop, LoopPlace, OwnThickness};
 
 use crate::filament::{Filament, shipped_palette};
 use crate::units::Unit;
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -85,7 +86,8 @@ pub const FORMAT_VERSION: u32 = 6;
 pub const PLAIN_FILE_NAME: &str = "{piece}";
 
 /// One thing to make.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Piece {
     /// Version of this format: 6. Files of earlier versions are brought up to it when they are read.
@@ -110,7 +112,8 @@ pub struct Piece {
 }
 
 /// The solid a component starts from.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "kebab-case", deny_unknown_fields)]
 pub enum Blank {
     /// A flat plate.

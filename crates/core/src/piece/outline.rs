@@ -1,11 +1,13 @@
 use super::check::Checker;
 use super::limits;
 use crate::units::Length;
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// The outline of a plate. All are given by the plate's overall width and height.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "kebab-case", deny_unknown_fields)]
 pub enum Outline {
     /// A rectangle, each corner treated on its own.
@@ -36,7 +38,8 @@ pub enum Outline {
 }
 
 /// The four corners of a rectangle.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Corners {
     /// Top left.
@@ -67,7 +70,8 @@ impl Corners {
 }
 
 /// How a corner of a rectangle is treated. At most half the shorter side is used.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "kebab-case", deny_unknown_fields)]
 pub enum Corner {
     /// Left sharp.
@@ -91,7 +95,8 @@ impl Corner {
 }
 
 /// A regular polygon.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Polygon {
     /// Corners, 3 to 12.
@@ -103,7 +108,8 @@ pub struct Polygon {
 }
 
 /// A star.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Star {
     /// Tips, 3 to 24.
@@ -117,7 +123,8 @@ pub struct Star {
 }
 
 /// A pointed end.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Tag {
     /// How far the point reaches out of the rectangle, 0 to 250 mm, at most the width.
@@ -127,7 +134,8 @@ pub struct Tag {
 }
 
 /// A scalloped edge.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Scallop {
     /// Waves around the edge, 3 to 48.
@@ -137,7 +145,8 @@ pub struct Scallop {
 }
 
 /// A ring.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Ring {
     /// Diameter of the opening, 0.2 to 480 mm, less than the shorter side.
@@ -145,7 +154,8 @@ pub struct Ring {
 }
 
 /// An outline that follows what is on the plate.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Contour {
     /// How far it stands off, 0.2 to 50 mm.

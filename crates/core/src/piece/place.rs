@@ -1,6 +1,7 @@
 //! Placing by relation.
 
 use crate::units::Length;
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
@@ -9,7 +10,8 @@ use serde::{Deserialize, Serialize};
 /// From an edge, the distance runs inwards: for a hole to its centre, for lettering to the side
 /// of its box that is nearer to that edge. From a centre, it runs right or up to the element's
 /// own centre.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Offset<D> {
     /// What the distance is measured from.
@@ -19,7 +21,8 @@ pub struct Offset<D> {
 }
 
 /// What a hole is measured from, left to right.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "lowercase")]
 pub enum Across {
     /// The left edge of the plate.
@@ -31,7 +34,8 @@ pub enum Across {
 }
 
 /// What a hole is measured from, bottom to top.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "lowercase")]
 pub enum Up {
     /// The bottom edge of the plate.
@@ -43,7 +47,8 @@ pub enum Up {
 }
 
 /// What lettering or an emblem is measured from, left to right.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "lowercase")]
 pub enum AcrossClear {
     /// The left edge of the plate.
@@ -57,7 +62,8 @@ pub enum AcrossClear {
 }
 
 /// What lettering or an emblem is measured from, bottom to top.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "lowercase")]
 pub enum UpClear {
     /// The bottom edge of the plate.
@@ -71,7 +77,8 @@ pub enum UpClear {
 }
 
 /// Where the centre of a hole lies.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct HolePlace {
     /// Left to right.
@@ -81,7 +88,8 @@ pub struct HolePlace {
 }
 
 /// Where lettering or an emblem sits. The box of lettering is as wide as the letters drawn and as high as the capitals.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct LetteringPlace {
     /// Left to right.

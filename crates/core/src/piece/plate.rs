@@ -2,11 +2,13 @@ use super::check::Checker;
 use super::{BothEdges, Corner, Corners, Inlay, Outline, limits};
 use crate::filament::shipped_palette;
 use crate::units::Length;
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// A flat plate. Its face looks up, its foot lies on the bed.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Plate {
     /// From left to right, 1 to 500 mm.
@@ -26,7 +28,8 @@ pub struct Plate {
 }
 
 /// Faces with a colour of their own.
-#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Faces {
     /// The colour of the front, inlaid.

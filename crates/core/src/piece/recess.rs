@@ -1,12 +1,14 @@
 use super::check::Checker;
-use super::element::Fields;
+use super::element::{FOLLOWS_OUTLINE, Fields};
 use super::{Depth, Edge, Inlay, LetteringPlace, Outline, Relief, Repeat, limits};
 use crate::units::Length;
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// A sunk field. What is raised within it stands on its floor.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Recess {
     /// Its shape.
@@ -24,7 +26,8 @@ pub struct Recess {
 }
 
 /// The shape of a sunk field.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "kebab-case", deny_unknown_fields)]
 pub enum FieldShape {
     /// The outline of the plate, this far in from its edge, 0 to 250 mm.
@@ -34,7 +37,8 @@ pub enum FieldShape {
 }
 
 /// A shape given by its outline and overall size.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct OwnShape {
     /// From left to right before it is turned, 0.5 to 500 mm.
@@ -90,6 +94,20 @@ impl Fields for Recess {
             FieldShape::Inset(inset) => *inset = Length::mm(inset.as_mm() + mm),
             FieldShape::Own(_) => self.place.across.nudge(mm),
         }
+    }
+
+    fn shift(&mut self, across: f64, up: f64) -> Result<(), &'static str> {
+        match self.shape {
+            FieldShape::Inset(_) => Err(FOLLOWS_OUTLINE),
+            FieldShape::Own(_) => {
+                self.place.shift(across, up);
+                Ok(())
+            }
+        }
+    }
+
+    fn name(&self) -> String {
+        "Recess".to_owned()
     }
 
     fn main_fields(&self) -> Vec<(&'static str, &'static str)> {

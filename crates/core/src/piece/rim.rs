@@ -1,12 +1,14 @@
 use super::check::Checker;
-use super::element::Fields;
+use super::element::{FOLLOWS_OUTLINE, Fields};
 use super::{Edge, Relief, limits};
 use crate::units::Length;
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// A band that follows the outline of the plate: raised, or sunk as a groove.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Rim {
     /// From the edge of the plate to the rim, 0 to 250 mm.
@@ -51,6 +53,14 @@ impl Fields for Rim {
 
     fn nudge(&mut self, mm: f64) {
         self.inset = Length::mm(self.inset.as_mm() + mm);
+    }
+
+    fn shift(&mut self, _: f64, _: f64) -> Result<(), &'static str> {
+        Err(FOLLOWS_OUTLINE)
+    }
+
+    fn name(&self) -> String {
+        "Rim".to_owned()
     }
 
     fn main_fields(&self) -> Vec<(&'static str, &'static str)> {

@@ -2,11 +2,13 @@ use super::check::Checker;
 use super::element::Fields;
 use super::{BothEdges, HolePlace, Relief, limits};
 use crate::units::Length;
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// A loop: a ring that stands outside the outline, blended into the plate.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Loop {
     /// Where on the outline it stands.
@@ -28,7 +30,8 @@ pub struct Loop {
 }
 
 /// Where a loop stands.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "kebab-case", deny_unknown_fields)]
 pub enum LoopPlace {
     /// In this direction from the centre of the plate, in degrees: 0 is right, 90 up, 180 left.
@@ -38,7 +41,8 @@ pub enum LoopPlace {
 }
 
 /// The thickness of a loop that has one of its own.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct OwnThickness {
     /// From the foot up, 0.2 to 100 mm.
@@ -95,6 +99,20 @@ impl Fields for Loop {
             LoopPlace::Angle(angle) => *angle = (*angle + ASIDE_DEGREES + 180.0) % 360.0 - 180.0,
             LoopPlace::Point(place) => place.across.nudge(mm),
         }
+    }
+
+    fn shift(&mut self, across: f64, up: f64) -> Result<(), &'static str> {
+        match &mut self.at {
+            LoopPlace::Angle(_) => Err("This loop stands in a direction; turn it instead."),
+            LoopPlace::Point(place) => {
+                place.shift(across, up);
+                Ok(())
+            }
+        }
+    }
+
+    fn name(&self) -> String {
+        "Loop".to_owned()
     }
 
     fn main_fields(&self) -> Vec<(&'static str, &'static str)> {

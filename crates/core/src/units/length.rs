@@ -1,10 +1,10 @@
+#[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
 /// A length in millimetres.
-#[derive(
-    Debug, Clone, Copy, PartialEq, PartialOrd, Default, Serialize, Deserialize, JsonSchema,
-)]
+#[derive(Debug, Clone, Copy, PartialEq, PartialOrd, Default, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 #[serde(transparent)]
 pub struct Length(f64);
 
@@ -24,7 +24,8 @@ impl Length {
 }
 
 /// The unit a piece is shown in; documents always hold millimetres.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize, JsonSchema)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
 pub enum Unit {
     /// Millimetres.
     #[default]

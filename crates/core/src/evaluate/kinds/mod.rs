@@ -9,24 +9,13 @@ mod ring_loop;
 
 pub(super) use ring_loop::with_loop;
 
-use super::ground::Ground;
-use super::{Drawn, Placed};
+use super::Placed;
+use super::ground::{Figure, Ground};
 use crate::piece::{
     Across, AcrossClear, Element, ElementKind, Emblem, Hole, HolePlace, Kind, Lettering,
     LetteringPlace, Loop, Offset, Recess, Rim, Up, UpClear,
 };
-use crate::plane::{Rect, Region};
 use crate::units::Length;
-
-/// The outline of lettering or an emblem in its place, before it is raised or sunk.
-pub(super) struct Figure {
-    /// Its outline with its copies.
-    pub region: Region,
-    /// The box it is placed by.
-    pub frame: Rect,
-    /// What was drawn, for lettering.
-    pub drawn: Drawn,
-}
 
 /// What is done for a kind of element. Nothing here has an answer of its own, so that a new kind forgets
 /// nothing.

@@ -1,0 +1,32 @@
+// What preflight found, and the way to it.
+import { newGesture } from './desk.js';
+import { findingsOf } from './facts.js';
+
+const WEIGHTS = { stop: 'cannot be built', wrong: 'to mend', look: 'to look at' };
+
+export const preflight = (desk, root) => ({
+  findingsOpen: false,
+
+  get findings() { return findingsOf(this.view); },
+  get findingCount() { return this.findings.length; },
+  get hasFindings() { return this.findings.length > 0; },
+  get verdict() {
+    const counts = Object.keys(WEIGHTS).map((weight) => [this.findings.filter((f) => f.weight === weight).length, WEIGHTS[weight]]);
+    return counts.filter(([count]) => count > 0).map(([count, words]) => `${count} ${words}`).join(', ');
+  },
+  mend(event) {
+    const finding = this.view.findings[event.currentTarget.dataset.index];
+    desk.edit(finding.remedy.edits, { gesture: newGesture() });
+  },
+  goTo(event) {
+    const finding = this.view.findings[event.currentTarget.dataset.index];
+    desk.select(desk.placed(finding.target) ? finding.target : null);
+    if (desk.selected !== null) desk.lookFor(desk.selected);
+    this.$nextTick(() => {
+      const whole = desk.selected === null ? 'blank' : 'el';
+      const names = [finding.field, `${whole}.${finding.field}`].map((name) => `.settings [data-goes="${name}"]`);
+      root.querySelector(names.join())?.focus();
+    });
+  },
+  toggleFindings() { this.findingsOpen = !this.findingsOpen; },
+});
