@@ -12,31 +12,6 @@ use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 use std::collections::HashSet;
 
-/// What a revision is.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub(crate) enum Act {
-    /// The first.
-    Made,
-    /// A change.
-    Step,
-    /// A step taken back.
-    Undo,
-    /// A step brought again.
-    Redo,
-}
-
-impl Act {
-    /// As it stands in the database.
-    pub fn word(self) -> &'static str {
-        match self {
-            Act::Made => "made",
-            Act::Step => "step",
-            Act::Undo => "undo",
-            Act::Redo => "redo",
-        }
-    }
-}
-
 /// What an author can do next.
 #[derive(Debug, Default)]
 pub(crate) struct Steps {

@@ -1,7 +1,6 @@
 //! Mesh files that pieces are made of.
 
-use crate::models::MeshRow;
-use crate::pieces::now;
+use crate::models::{MeshRow, now};
 use crate::schema::meshes;
 use crate::{Store, StoreError};
 use diesel::prelude::*;

@@ -1,7 +1,7 @@
-use crate::history::Act;
 use crate::schema::{filaments, meshes, pieces, requests, revisions, starters, steps, typefaces};
 use diesel::prelude::*;
 use kalotype_core::piece::{Address, Piece};
+use std::time::{SystemTime, UNIX_EPOCH};
 
 /// A piece as it stands, and what its history allows.
 #[derive(Debug, Clone, PartialEq)]
@@ -96,7 +96,7 @@ impl StepRow {
             piece_id: piece_id.to_owned(),
             number,
             author: author.to_owned(),
-            created_at: crate::pieces::now(),
+            created_at: now(),
             act: act.word().to_owned(),
             step,
             base,
@@ -156,4 +156,34 @@ pub(crate) struct MeshRow {
     pub triangles: i32,
     pub is_mended: bool,
     pub created_at: i64,
+}
+
+/// What a revision is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Act {
+    /// The first.
+    Made,
+    /// A change.
+    Step,
+    /// A step taken back.
+    Undo,
+    /// A step brought again.
+    Redo,
+}
+
+impl Act {
+    /// As it stands in the database.
+    pub fn word(self) -> &'static str {
+        match self {
+            Act::Made => "made",
+            Act::Step => "step",
+            Act::Undo => "undo",
+            Act::Redo => "redo",
+        }
+    }
+}
+
+/// Milliseconds since 1970.
+pub(crate) fn now() -> i64 {
+    SystemTime::now().duration_since(UNIX_EPOCH).map_or(0, |since| since.as_millis() as i64)
 }

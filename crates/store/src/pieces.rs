@@ -1,14 +1,13 @@
 //! What can be done with pieces.
 
-use crate::history::{self, Act};
-use crate::models::{PieceRow, RequestRow, RevisionRow, StepRow};
+use crate::history;
+use crate::models::{Act, PieceRow, RequestRow, RevisionRow, StepRow, now};
 use crate::schema::{pieces, requests, revisions, steps};
 use crate::{Change, Head, Listed, Store, StoreError};
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 use kalotype_core::edit::carry_over;
 use kalotype_core::piece::{self, Address, MAX_FILE_BYTES, Piece, ReadError};
-use std::time::{SystemTime, UNIX_EPOCH};
 
 /// How many revisions of a piece are kept; the oldest go first.
 pub const MOST_REVISIONS: i32 = 2000;
@@ -18,11 +17,6 @@ const DELETED_STAYS: i64 = 90 * 24 * 3600 * 1000;
 
 /// How long a request is known again, in milliseconds: a day.
 const REQUEST_STAYS: i64 = 24 * 3600 * 1000;
-
-/// Milliseconds since 1970.
-pub(crate) fn now() -> i64 {
-    SystemTime::now().duration_since(UNIX_EPOCH).map_or(0, |since| since.as_millis() as i64)
-}
 
 /// A document that can be read back.
 fn readable(piece: &Piece) -> Result<String, StoreError> {

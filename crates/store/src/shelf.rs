@@ -1,7 +1,6 @@
 //! The user's own typefaces and starters.
 
-use crate::models::{StarterRow, TypefaceRow};
-use crate::pieces::now;
+use crate::models::{StarterRow, TypefaceRow, now};
 use crate::schema::{starters, typefaces};
 use crate::{Store, StoreError};
 use diesel::prelude::*;

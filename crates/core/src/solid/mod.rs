@@ -1,5 +1,6 @@
 //! Solids: sections by height, the closed mesh built from them, and what can be measured on it.
 
+mod columns;
 mod faults;
 mod groups;
 mod kernel;

@@ -5,7 +5,7 @@
 //! that of the head on the head's, and in between in proportion to the distances from both. Offsets
 //! of one outline make such slopes plane along straight edges and true to the chord along arcs.
 
-use super::mesher::Columns;
+use super::columns::Columns;
 use super::{Act, Layer, Sections};
 use crate::plane::{Cover, Region, from_grid};
 use std::collections::HashMap;
