@@ -2,6 +2,7 @@
 
 use crate::service::{Service, Viewer};
 use anyhow::Context;
+use kalotype_core::halt::Halt;
 use kalotype_core::piece;
 
 /// The meshes they are made of, with the names of their files.
@@ -25,7 +26,7 @@ const PIECES: [(&str, &str); 13] = [
     ("cabin-key", include_str!("../../../demo/cabin-key-solveig.kalotype.json")),
 ];
 
-/// Puts the demo's pieces into a fresh store.
+/// Puts the demo's pieces into a fresh store, with their pictures and sizes.
 pub fn fill(service: &Service) -> anyhow::Result<()> {
     for (name, file) in MESHES {
         service.keep_mesh(name, file).with_context(|| format!("demo mesh {name}"))?;
@@ -33,7 +34,8 @@ pub fn fill(service: &Service) -> anyhow::Result<()> {
     for (name, json) in PIECES {
         let piece = piece::read(json.as_bytes()).with_context(|| format!("demo piece {name}"))?;
         let id = service.create(&piece, &Viewer::default());
-        id.with_context(|| format!("demo piece {name}"))?;
+        let id = id.with_context(|| format!("demo piece {name}"))?;
+        service.picture(&id, Halt::default())?;
     }
     Ok(())
 }

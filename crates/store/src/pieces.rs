@@ -239,6 +239,17 @@ impl Store {
         Ok(())
     }
 
+    /// Keeps the size of a piece that was only just made, in words.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub fn keep_size(&self, id: &str, size: &str) -> Result<(), StoreError> {
+        diesel::update(pieces::table.find(id).filter(pieces::head.eq(1)))
+            .set(pieces::size.eq(size))
+            .execute(&mut self.connection()?)?;
+        Ok(())
+    }
+
     /// The picture that is kept of a piece as it stands.
     ///
     /// # Errors

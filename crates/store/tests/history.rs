@@ -198,6 +198,11 @@ fn old_revisions_go_and_a_list_reads_no_documents() {
     assert_eq!(store.picture(&id).unwrap().as_deref(), Some("<svg/>"));
     rename(&store, &id, "21", None);
     assert_eq!(store.picture(&id).unwrap(), None, "a picture of another state is none");
+    assert_eq!(store.list(0, 1).unwrap().0[0].size, None, "nor is its size");
+    let grown = Change { size: Some("80 × 24 × 3 mm".into()), ..by("Åse") };
+    let change = |piece: &Piece| Ok::<_, StoreError>(Piece { name: "22".into(), ..piece.clone() });
+    store.change(&id, &grown, change).unwrap();
+    assert_eq!(store.list(0, 1).unwrap().0[0].size.as_deref(), Some("80 × 24 × 3 mm"));
     // A document that cannot be read is one bad card, not a list that fails.
     let file = folder.path().join("pieces.db");
     drop(store);

@@ -234,17 +234,29 @@ impl Service {
 /// Width, height and thickness of a piece in words: as they were given, of a contour blank as it came
 /// out, of a mesh all of it.
 pub fn size_words(piece: &Piece, evaluation: &Evaluation) -> String {
-    let (component, made) = (piece.first(), &evaluation.components[0]);
+    let made = &evaluation.components[0];
     let rounded = |mm: f64| Length::mm((mm * 10.0).round() / 10.0);
     let blank = &made.layout.blank;
-    let [width, height, thickness] = match (component.plate(), &made.layout.stock) {
-        (Some(plate), _) if matches!(plate.outline, Outline::Contour(_)) => {
-            [blank.rect.width(), blank.rect.height(), blank.thickness].map(rounded)
-        }
-        (Some(plate), _) => [plate.width, plate.height, plate.thickness],
-        (None, Some(stock)) => stock.extent.map(rounded),
-        (None, None) => [blank.rect.width(), blank.rect.height(), blank.thickness].map(rounded),
-    };
+    let size = given_size(piece).unwrap_or_else(|| match &made.layout.stock {
+        Some(stock) => stock.extent.map(rounded),
+        None => [blank.rect.width(), blank.rect.height(), blank.thickness].map(rounded),
+    });
+    in_words(piece, size)
+}
+
+/// The same where it is known without working the piece out.
+pub fn given_size_words(piece: &Piece) -> Option<String> {
+    Some(in_words(piece, given_size(piece)?))
+}
+
+/// The size of a plate that does not follow what is on it.
+fn given_size(piece: &Piece) -> Option<[Length; 3]> {
+    let plate = piece.first().plate()?;
+    let follows = matches!(plate.outline, Outline::Contour(_));
+    (!follows).then_some([plate.width, plate.height, plate.thickness])
+}
+
+fn in_words(piece: &Piece, [width, height, thickness]: [Length; 3]) -> String {
     let figure = |length: Length| {
         format_length(length, piece.units).replace(piece.units.sign(), "").trim().to_owned()
     };

@@ -18,7 +18,8 @@ pub use error::Trouble;
 pub use exports::{Exported, export, mesh_file_name};
 pub use facts::{Facts, SwapsView, facts_of, swaps_of};
 pub use meshes::{
-    FaceReport, Looked, faces_of, look_into, piece_of, report_on, size_words, stock_of,
+    FaceReport, Looked, faces_of, given_size_words, look_into, piece_of, report_on, size_words,
+    stock_of,
 };
 pub use pieces::{Viewer, Worked};
 pub use starters::ListedStarter;

@@ -1,6 +1,6 @@
 //! Pieces: made, shown, changed, taken back.
 
-use super::{Service, Trouble, meshes, size_words};
+use super::{Service, Trouble, given_size_words, meshes, size_words};
 use kalotype_core::edit::{apply, checked};
 use kalotype_core::evaluate::{Evaluation, Sample, evaluate, samples};
 use kalotype_core::export::picture_of;
@@ -91,7 +91,11 @@ impl Service {
     /// What it cannot have, or what the store says.
     pub fn create(&self, piece: &Piece, viewer: &Viewer) -> Result<String, Trouble> {
         checked(piece)?;
-        Ok(self.store.create(piece, &viewer.person)?)
+        let id = self.store.create(piece, &viewer.person)?;
+        if let Some(size) = given_size_words(piece) {
+            self.store.keep_size(&id, &size)?;
+        }
+        Ok(id)
     }
 
     /// A piece from a piece file, or from an archive of one with the mesh it is made of, which is kept.

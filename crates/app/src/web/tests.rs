@@ -209,6 +209,7 @@ async fn a_long_list_has_pages_and_every_piece_is_on_one() {
         let ids = text.split("data-piece=\"").skip(1).map(|rest| rest[..36].to_owned());
         let ids: Vec<String> = ids.collect();
         assert_eq!(ids.len(), count, "{page}");
+        assert_eq!(text.matches("72 × 24 × 3 mm").count(), count, "all have their size");
         if page.is_empty() || page == "?page=2" {
             found.extend(ids);
         }
