@@ -45,6 +45,8 @@ pub fn serve(service: Service, address: IpAddr, port: u16) -> anyhow::Result<()>
                 .configure(|config| routes(config, &studio))
         })
         .workers(2)
+        // An answer is sent at once: its last packet does not wait for the first to be acknowledged.
+        .tcp_nodelay(true)
         .shutdown_timeout(2)
         .bind((address, port))
         .with_context(|| format!("cannot listen on {address}, port {port}"))?;
