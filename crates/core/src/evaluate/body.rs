@@ -30,8 +30,8 @@ pub struct Body {
 }
 
 impl Body {
-    /// The body of a component. A mesh that is not at hand has a plate in its place, and
-    /// [`Body::is_missing`] says so.
+    /// The body of a component. A mesh that is not at hand has a plate in its place; preflight says
+    /// so.
     pub(super) fn of(
         piece: &Piece,
         component: &Component,

@@ -1,6 +1,6 @@
 //! Elements: what every one has, and the kinds there are.
 //!
-//! A kind is a struct of its own that answers [`Fields`]; its file and one line in [`kinds!`] are all
+//! A kind is a struct of its own that answers [`Fields`]; its file and one line in `kinds!` are all
 //! the document needs to know of it.
 
 use super::check::Checker;

@@ -1,6 +1,6 @@
 //! From sections to closed meshes.
 //!
-//! All footprints are laid over each other once ([`Arrangement`]). In every slab each cell of that
+//! All footprints are laid over each other once ([`crate::plane::Arrangement`]). In every slab each cell of that
 //! subdivision is solid all the way, not at all, or, where an edge profile tapers, below or above a
 //! slope. The mesh is the boundary of all these solids: a level face where a column starts or
 //! stops, a slope where a taper runs, and a wall for whatever one side of a cell's edge has and
