@@ -133,7 +133,7 @@ function stepper(input, apply) {
 }
 
 /** The corners of a rectangle. */
-export const CORNERS = ['top_left', 'top_right', 'bottom_right', 'bottom_left'];
+const CORNERS = ['top_left', 'top_right', 'bottom_right', 'bottom_left'];
 
 export function fieldDirectives(Alpine, desk) {
   // x-number="el.turn": a plain number, with the sign in data-unit behind it.

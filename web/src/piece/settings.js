@@ -31,7 +31,6 @@ export const settings = (desk) => ({
   get holeShape() { return kindOf(this.element?.shape); },
   get holeDepth() { return this.kind === 'hole' && this.element.depth !== null ? 'blind' : 'through'; },
   get repeatKind() { return kindOf(this.element?.repeat) || 'once'; },
-  edgeKind(path) { return this.view ? kindOf(valueAt(desk, path)) : ''; },
 
   setMirrored(event) { desk.set(this.selected, 'mirrored', event.target.checked); },
   setAlign(event) { desk.set(this.selected, 'align', event.target.value); },

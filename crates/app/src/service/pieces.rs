@@ -190,17 +190,11 @@ impl Service {
         };
         // What has passed out of the history can no longer be compared.
         let Some(seen) = self.store.revision(id, expected)? else { return Ok(head.piece) };
-        let overtaken = edits.iter().find_map(|edit| match edit {
-            Edit::Set { target, field, .. }
-            | Edit::Type { target, field, .. }
-            | Edit::Turn { target, field, .. } => {
-                let is_same = seen.value(target, field) == head.piece.value(target, field);
-                (!is_same).then(|| format!("“{field}” of {target}"))
-            }
-            _ => None,
-        });
-        match overtaken {
-            Some(what) => Err(Trouble::Overtaken(what)),
+        let is_overtaken = |(target, field): &(&Address, &str)| {
+            seen.value(target, field) != head.piece.value(target, field)
+        };
+        match edits.iter().filter_map(Edit::field).find(is_overtaken) {
+            Some((target, field)) => Err(Trouble::Overtaken(format!("“{field}” of {target}"))),
             None => Ok(head.piece),
         }
     }
@@ -214,14 +208,7 @@ impl Service {
         let workshop = self.workshop(SHOWN, halt.clone());
         let applied = apply(&before, edits, &workshop)?;
         let worked = self.shown(&applied.piece, halt)?;
-        let edited = || {
-            edits.iter().filter_map(|one| match one {
-                Edit::Set { target, field, .. }
-                | Edit::Type { target, field, .. }
-                | Edit::Turn { target, field, .. } => Some((target, field.as_str())),
-                _ => None,
-            })
-        };
+        let edited = || edits.iter().filter_map(Edit::field);
         let refused = worked.findings.iter().find(|finding| {
             finding.weight == Weight::Stop
                 || edited().any(|(target, field)| finding.refuses(target, field))

@@ -130,7 +130,6 @@ pub fn archive_name(piece: &Piece, date: Option<&str>) -> String {
 /// Writes an evaluated piece. Several files where each colour has its own, or where a format takes
 /// more than one; their names never collide.
 pub fn export(piece: &Piece, evaluation: &Evaluation, wanted: Wanted<'_>) -> Vec<OutFile> {
-    const PICTURE: (u32, u32) = (1280, 960);
     const THUMBNAIL: (u32, u32) = (320, 240);
     let mut naming = Naming::of(piece, wanted.date);
     let model = Model { date: wanted.date, ..model_of(piece, evaluation, wanted.division) };
@@ -197,21 +196,27 @@ pub fn export(piece: &Piece, evaluation: &Evaluation, wanted: Wanted<'_>) -> Vec
                 [mesh_file(model, names, text.into_bytes()), library]
             })
             .collect(),
-        other => {
-            let bytes = match other {
-                Format::Svg => svg::drawing(&drawing_of(piece, evaluation)).into_bytes(),
-                Format::Dxf => dxf::write(&drawing_of(piece, evaluation)),
-                Format::PlanPng => {
-                    let svg = picture_of(piece, &evaluation.components[0].layout);
-                    render::plan(&svg, PICTURE.0).unwrap_or_default()
-                }
-                Format::SolidPng => {
-                    let model = model_of(piece, evaluation, Division::Split);
-                    render::solid(&model, PICTURE.0, PICTURE.1).unwrap_or_default()
-                }
-                _ => piece::write(piece).into_bytes(),
-            };
+        Format::Svg | Format::Dxf | Format::PlanPng | Format::SolidPng | Format::Piece => {
+            let bytes = drawn(piece, evaluation, wanted.format);
             vec![OutFile { name: naming.whole(ending), bytes, triangles: None }]
         }
+    }
+}
+
+/// A drawing, a picture or the piece itself.
+fn drawn(piece: &Piece, evaluation: &Evaluation, format: Format) -> Vec<u8> {
+    const PICTURE: (u32, u32) = (1280, 960);
+    match format {
+        Format::Svg => svg::drawing(&drawing_of(piece, evaluation)).into_bytes(),
+        Format::Dxf => dxf::write(&drawing_of(piece, evaluation)),
+        Format::PlanPng => {
+            let svg = picture_of(piece, &evaluation.components[0].layout);
+            render::plan(&svg, PICTURE.0).unwrap_or_default()
+        }
+        Format::SolidPng => {
+            let model = model_of(piece, evaluation, Division::Split);
+            render::solid(&model, PICTURE.0, PICTURE.1).unwrap_or_default()
+        }
+        _ => piece::write(piece).into_bytes(),
     }
 }

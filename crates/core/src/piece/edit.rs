@@ -103,6 +103,16 @@ impl Edit {
         Edit::Set { target: target.clone(), field: field.to_owned(), value: value.into() }
     }
 
+    /// The field it gives a value of a person's own choice, if that is what it does.
+    pub fn field(&self) -> Option<(&Address, &str)> {
+        match self {
+            Edit::Set { target, field, .. }
+            | Edit::Type { target, field, .. }
+            | Edit::Turn { target, field, .. } => Some((target, field)),
+            _ => None,
+        }
+    }
+
     /// Adds a new element to the front of a component.
     pub fn add(component: &str, kind: ElementKind) -> Self {
         Edit::Add { component: component.to_owned(), kind, face: FaceName::Front }

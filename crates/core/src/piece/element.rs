@@ -24,8 +24,8 @@ pub struct Element {
     pub kind: Kind,
 }
 
-/// What the document asks of a kind of element. Nothing here has an answer of its own, so that a new
-/// kind forgets nothing.
+/// What the document asks of a kind of element. Nothing that tells kinds apart has an answer of its
+/// own, so that a new kind forgets nothing.
 pub(crate) trait Fields {
     /// Reports what it cannot be at all.
     fn check(&self, checker: &mut Checker);
@@ -43,7 +43,10 @@ pub(crate) trait Fields {
     fn copies(&self) -> u32;
 
     /// Moves it aside by so many mm, so that a copy does not hide what it was copied from.
-    fn nudge(&mut self, mm: f64);
+    fn nudge(&mut self, mm: f64) {
+        // What has no place to be shifted from says itself how it steps aside.
+        let _ = self.shift(mm, 0.0);
+    }
 
     /// Moves it on its face by so many mm, whatever its place is measured from.
     ///

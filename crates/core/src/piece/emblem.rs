@@ -68,10 +68,6 @@ impl Fields for Emblem {
         self.repeat.count()
     }
 
-    fn nudge(&mut self, mm: f64) {
-        self.place.across.nudge(mm);
-    }
-
     fn shift(&mut self, across: f64, up: f64) -> Result<(), &'static str> {
         self.place.shift(across, up);
         Ok(())

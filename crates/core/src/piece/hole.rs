@@ -73,10 +73,6 @@ impl Fields for Hole {
         self.repeat.count()
     }
 
-    fn nudge(&mut self, mm: f64) {
-        self.place.across.nudge(mm);
-    }
-
     fn shift(&mut self, across: f64, up: f64) -> Result<(), &'static str> {
         self.place.shift(across, up);
         Ok(())
