@@ -226,7 +226,7 @@ fn stage_2_layout(bencher: Bencher, face: &str) {
 fn stage_3_regions_and_cells(bencher: Bencher, face: &str) {
     let sections = sections_of(&fob(face));
     let footprints: Vec<&Region> = sections.footprints.iter().collect();
-    bencher.bench(|| Arrangement::of(black_box(&footprints)).unwrap());
+    bencher.bench(|| Arrangement::of(black_box(&footprints), &sections.ridges).unwrap());
 }
 
 #[divan::bench(args = FACES)]

@@ -7,7 +7,7 @@
 //! (`quick_cache`), and what is being worked out is worked out once, by whoever came first.
 
 use crate::halt::Halted;
-use crate::plane::{Region, Tolerance};
+use crate::plane::{Region, Roof, Side, Skeleton, Tolerance};
 use quick_cache::sync::Cache as Bounded;
 use quick_cache::{OptionsBuilder, Weighter};
 use siphasher::sip128::{Hasher128, SipHasher13};
@@ -22,6 +22,10 @@ pub(crate) enum Stage {
     Glyph,
     /// An outline drawn in or out.
     Offset,
+    /// What is nearest to which edge of an outline.
+    Skeleton,
+    /// An outline drawn in or out step by step, with its ridges.
+    Roof,
     /// How large the edges of an outline can be.
     Reach,
     /// Words set straight or along a circle.
@@ -134,6 +138,48 @@ impl Cache {
         }
         let key = self.key(Stage::Offset, (region, distance.to_bits(), tolerance));
         (*self.kept(key, || region.offset(distance, tolerance))).clone()
+    }
+}
+
+impl Kept for Option<Skeleton> {
+    fn bytes(&self) -> usize {
+        self.as_ref().map_or(1, Skeleton::bytes)
+    }
+}
+
+impl Kept for Option<Roof> {
+    fn bytes(&self) -> usize {
+        let Some(roof) = self else { return 1 };
+        roof.levels.iter().map(Region::bytes).sum::<usize>() + 16 * roof.ridges.len()
+    }
+}
+
+impl Cache {
+    /// The roof of a region over some distances, in grid steps and rising; `None` where its flanks
+    /// cannot be told apart. Each of its parts is worked out on its own, wherever it lies, and kept: a
+    /// letter costs once.
+    pub(crate) fn roof(
+        &self,
+        region: &Region,
+        side: Side,
+        distances: &[i32],
+        tolerance: Tolerance,
+    ) -> Option<Roof> {
+        let parts = region.clumps().into_iter().map(|part| {
+            let (part, home) = part.at_origin();
+            let key = self.key(Stage::Roof, (&part, side, distances, tolerance));
+            let roof = self.kept(key, || {
+                // Inside nothing is further than the outline itself.
+                let most = if side == Side::Inside { 0 } else { *distances.last()? };
+                let most = f64::from(most);
+                let skeleton = self.key(Stage::Skeleton, (&part, side, most.to_bits()));
+                let skeleton = self.kept(skeleton, || Skeleton::of(&part, side, most));
+                let distances: Vec<f64> = distances.iter().copied().map(f64::from).collect();
+                (*skeleton).as_ref()?.roof(&distances, tolerance)
+            });
+            Some((*roof).as_ref()?.moved(home))
+        });
+        Some(Roof::gather(parts.collect::<Option<Vec<Roof>>>()?))
     }
 }
 

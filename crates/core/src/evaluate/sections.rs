@@ -1,8 +1,8 @@
+use super::prism::Profiles;
 use super::{Layout, Prism};
 use crate::cache::Cache;
-use crate::plane::{Tolerance, to_grid};
-use crate::solid::{Act, Layer, Sections, Slab};
-use std::collections::HashMap;
+use crate::plane::{Side, Tolerance, from_grid, to_grid};
+use crate::solid::{Act, Layer, Sections, Slab, Taper};
 
 /// What is solid between which heights.
 ///
@@ -27,25 +27,87 @@ pub(super) fn of_prisms(prisms: &[&Prism], tolerance: Tolerance, cache: &Cache) 
     heights.dedup_by_key(|height| to_grid(*height));
 
     let mut sections = Sections::default();
-    let mut known: HashMap<(usize, i32), usize> = HashMap::new();
+    let drawn: Vec<Drawn> = prisms
+        .iter()
+        .zip(&profiles)
+        .map(|(prism, profile)| {
+            Drawn::of(prism, profile, &heights, tolerance, cache, &mut sections)
+        })
+        .collect();
     for pair in heights.windows(2) {
         let (bottom, top) = (pair[0], pair[1]);
         let mut layers = Vec::new();
-        for (i, prism) in prisms.iter().enumerate() {
+        for ((prism, profile), drawn) in prisms.iter().zip(&profiles).zip(&drawn) {
             if to_grid(prism.bottom) > to_grid(bottom) || to_grid(top) > to_grid(prism.top) {
                 continue;
             }
-            let [foot, head] = [bottom, top].map(|height| {
-                let inset = profiles[i].inset_at(height);
-                *known.entry((i, to_grid(inset))).or_insert_with(|| {
-                    let by = if prism.act == Act::Adds { -inset } else { inset };
-                    sections.footprints.push(cache.offset(&prism.outline, by, tolerance));
-                    sections.footprints.len() - 1
-                })
-            });
-            layers.push(Layer { act: prism.act, colour: prism.colour, foot, head });
+            let insets = [bottom, top].map(|height| profile.inset_at(height));
+            let [foot, head] = insets.map(|inset| drawn.footprint(inset));
+            let taper =
+                Taper { outline: drawn.outline, foot: insets[0], head: insets[1] };
+            let taper = (foot != head).then_some(taper);
+            layers.push(Layer { act: prism.act, colour: prism.colour, foot, head, taper });
         }
         sections.slabs.push(Slab { bottom, top, layers });
     }
     sections
+}
+
+/// The outline of a prism at every inset it has at some height, as footprints.
+struct Drawn {
+    outline: usize,
+    /// By the inset in grid steps.
+    at: Vec<(i32, usize)>,
+}
+
+impl Drawn {
+    /// Adds what is drawn of a prism to the sections. Where its flanks cannot be told apart its
+    /// outline is offset, and has no ridges.
+    fn of(
+        prism: &Prism,
+        profile: &Profiles,
+        heights: &[f64],
+        tolerance: Tolerance,
+        cache: &Cache,
+        sections: &mut Sections,
+    ) -> Self {
+        let outline = sections.footprints.len();
+        sections.footprints.push(prism.outline.clone());
+        let mut at = vec![(0, outline)];
+        let is_here = |height: &&f64| {
+            to_grid(prism.bottom) <= to_grid(**height) && to_grid(**height) <= to_grid(prism.top)
+        };
+        let mut insets: Vec<i32> =
+            heights.iter().filter(is_here).map(|height| to_grid(profile.inset_at(*height))).collect();
+        insets.sort_unstable();
+        insets.dedup();
+        insets.retain(|inset| *inset > 0);
+        if insets.is_empty() || prism.outline.is_empty() {
+            at.extend(insets.into_iter().map(|inset| (inset, outline)));
+            return Drawn { outline, at };
+        }
+        let side = if prism.act == Act::Adds { Side::Inside } else { Side::Outside };
+        let levels = match cache.roof(&prism.outline, side, &insets, tolerance) {
+            Some(roof) => {
+                sections.ridges.extend(roof.ridges);
+                roof.levels
+            }
+            None => {
+                let by = |inset: i32| if side == Side::Inside { -inset } else { inset };
+                let drawn = |inset: &i32| cache.offset(&prism.outline, from_grid(by(*inset)), tolerance);
+                insets.iter().map(drawn).collect()
+            }
+        };
+        for (inset, level) in insets.into_iter().zip(levels) {
+            at.push((inset, sections.footprints.len()));
+            sections.footprints.push(level);
+        }
+        Drawn { outline, at }
+    }
+
+    /// The footprint at an inset in mm.
+    fn footprint(&self, inset: f64) -> usize {
+        let inset = to_grid(inset);
+        self.at.iter().find(|(at, _)| *at == inset).map_or(self.outline, |(_, footprint)| *footprint)
+    }
 }

@@ -1,6 +1,7 @@
 //! Distances from points to outlines.
 
 use super::{GridPoint, Region, from_grid};
+use rustc_hash::FxHashMap;
 
 impl Region {
     /// All edges as pairs of points in mm, the region on the left.
@@ -67,9 +68,60 @@ impl Region {
     }
 }
 
+/// The distances of many points from one outline, as far as they matter.
+pub struct Distances {
+    edges: Vec<((f64, f64), (f64, f64))>,
+    reach: f64,
+    pitch: f64,
+    /// The edges within reach of each square of a lattice, by its place.
+    near: FxHashMap<(i32, i32), Vec<u32>>,
+}
+
+impl Distances {
+    /// Those from the outline of a region up to `reach` mm.
+    pub fn of(region: &Region, reach: f64) -> Self {
+        let edges: Vec<_> = region.edges().collect();
+        let pitch = reach.max(0.5);
+        let mut near: FxHashMap<(i32, i32), Vec<u32>> = FxHashMap::default();
+        let place = |v: f64| (v / pitch).floor() as i32;
+        for (number, ((ax, ay), (bx, by))) in edges.iter().enumerate() {
+            // Column by column, the rows the edge comes within reach of.
+            let (left, right) = (ax.min(*bx), ax.max(*bx));
+            for column in place(left - reach)..=place(right + reach) {
+                let (from, to) = (f64::from(column) * pitch, f64::from(column + 1) * pitch);
+                let at = |x: f64| {
+                    let share = if bx == ax { 0.0 } else { ((x - ax) / (bx - ax)).clamp(0.0, 1.0) };
+                    ay + share * (by - ay)
+                };
+                let (p, q) = if bx == ax { (*ay, *by) } else { (at(from - reach), at(to + reach)) };
+                for row in place(p.min(q) - reach)..=place(p.max(q) + reach) {
+                    near.entry((column, row)).or_default().push(number as u32);
+                }
+            }
+        }
+        Distances { edges, reach, pitch, near }
+    }
+
+    /// The distance of a point in mm; what is further than the reach counts as just that.
+    pub fn from(&self, (x, y): (f64, f64)) -> f64 {
+        let place = ((x / self.pitch).floor() as i32, (y / self.pitch).floor() as i32);
+        let near = self.near.get(&place).into_iter().flatten();
+        let squared = |edge: &u32| {
+            let ((ax, ay), (bx, by)) = self.edges[*edge as usize];
+            let (ex, ey) = (bx - ax, by - ay);
+            let length = ex * ex + ey * ey;
+            let along = if length > 0.0 { ((x - ax) * ex + (y - ay) * ey) / length } else { 0.0 };
+            let along = along.clamp(0.0, 1.0);
+            let (dx, dy) = (ax + along * ex - x, ay + along * ey - y);
+            dx * dx + dy * dy
+        };
+        near.map(squared).fold(self.reach * self.reach, f64::min).sqrt()
+    }
+}
+
 #[cfg(test)]
 mod tests {
-    use crate::plane::{Rect, Tolerance, circle, rounded_rectangle};
+    use crate::plane::{Distances, Rect, Tolerance, circle, rounded_rectangle};
 
     #[test]
     fn distances_to_a_plate_with_a_hole() {
@@ -83,6 +135,11 @@ mod tests {
             ((13., 9.), -5.0),
         ] {
             assert!((region.depth_of(point) - depth).abs() < 0.01, "{point:?}");
+            for reach in [0.5, 2.5, 7.0] {
+                let near = Distances::of(&region, reach).from(point);
+                let exact = region.distance_to_outline(point).min(reach);
+                assert!((near - exact).abs() < 1e-9, "{point:?} {near} {exact}");
+            }
         }
     }
 }

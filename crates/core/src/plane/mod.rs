@@ -6,18 +6,19 @@
 
 mod arrangement;
 mod boxes;
-mod cover;
 mod distance;
 mod flatten;
 mod grid;
 mod inner_rect;
 mod offset;
 mod region;
+mod roof;
 
-pub use arrangement::{Arrangement, ArrangementError, Cell};
+pub use arrangement::{Arrangement, ArrangementError, Cell, Covers, Line, OutlineEdge};
 pub use boxes::{Rect, largest_empty_rect};
-pub use cover::Cover;
+pub use distance::Distances;
 pub use flatten::{Tolerance, circle, ellipse, quarter_arc, rounded_rectangle};
 pub use grid::{GRID_PER_MM, GridPoint, MAX_COORDINATE_MM, from_grid, to_grid};
 pub use inner_rect::largest_inner_rect;
 pub use region::Region;
+pub use roof::{Roof, Side, Skeleton};

@@ -180,6 +180,31 @@ impl Region {
         Region { contours: contours.collect() }
     }
 
+    /// Its outer contours, each with the holes that follow it: parts that lie apart, in the order the
+    /// contours have.
+    pub(crate) fn clumps(&self) -> Vec<Region> {
+        let mut clumps: Vec<Region> = Vec::new();
+        for contour in &self.contours {
+            let own = Region { contours: vec![contour.clone()] };
+            match clumps.last_mut() {
+                Some(last) if own.area() < 0.0 => last.contours.extend(own.contours),
+                _ => clumps.push(own),
+            }
+        }
+        clumps
+    }
+
+    /// The same with the low corner of its box at the origin, and where that was.
+    pub(crate) fn at_origin(mut self) -> (Region, GridPoint) {
+        let points = || self.contours.iter().flatten();
+        let x = points().map(|point| point.x).min().unwrap_or(0);
+        let y = points().map(|point| point.y).min().unwrap_or(0);
+        for point in self.contours.iter_mut().flatten() {
+            *point = GridPoint::new(point.x - x, point.y - y);
+        }
+        (self, GridPoint::new(x, y))
+    }
+
     /// Several regions side by side; those that overlap are united.
     pub fn gather(parts: Vec<Region>) -> Region {
         let mut boxes: Vec<Rect> = parts.iter().filter_map(Region::bounds).collect();

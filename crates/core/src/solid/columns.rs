@@ -1,103 +1,239 @@
-//! Columns: what is solid above every cell of an arrangement, slab by slab.
+//! Columns: what is solid above every cell of an arrangement.
 
-use super::{Colour, Sections};
-use crate::plane::{Arrangement, ArrangementError, Cover, Region};
-use std::collections::HashMap;
+use super::slopes::{Heights, Slope, Slopes};
+use super::{Act, Colour, Sections};
+use crate::plane::{Arrangement, ArrangementError, Line, Region};
 
-/// What is solid above every cell of an arrangement: bit `i` stands for slab `i`.
-#[derive(Default)]
-pub(super) struct Solid {
-    /// Solid at the foot of the slab.
-    pub(super) feet: Vec<u128>,
-    /// Solid at its head.
-    pub(super) heads: Vec<u128>,
+/// A stretch of a column that is solid and of one colour: from a lower to an upper surface, given by
+/// their heights at the cell's three corners, in grid steps.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) struct Span {
+    pub colour: Colour,
+    pub low: [i32; 3],
+    pub high: [i32; 3],
+}
+
+/// The spans above every cell, lowest first. Cells that are alike share theirs.
+#[derive(Debug, Clone, Default)]
+pub(super) struct Spans {
+    spans: Vec<Span>,
+    of_cell: Vec<(u32, u32)>,
+}
+
+impl Spans {
+    /// The spans above a cell.
+    pub(super) fn of(&self, cell: usize) -> &[Span] {
+        let (from, to) = self.of_cell[cell];
+        &self.spans[from as usize..to as usize]
+    }
+
+    /// Whether two cells share their spans, which are level.
+    pub(super) fn are_shared(&self, one: usize, other: usize) -> bool {
+        self.of_cell[one] == self.of_cell[other]
+    }
+
+    /// The same with every column changed.
+    fn each(&self, change: impl Fn(&[Span], &mut Vec<Span>)) -> Spans {
+        let mut changed = Spans { spans: Vec::with_capacity(self.spans.len()), of_cell: Vec::new() };
+        let mut known = rustc_hash::FxHashMap::default();
+        for range in &self.of_cell {
+            let new = known.entry(*range).or_insert_with(|| {
+                let start = changed.spans.len() as u32;
+                change(&self.spans[range.0 as usize..range.1 as usize], &mut changed.spans);
+                (start, changed.spans.len() as u32)
+            });
+            changed.of_cell.push(*new);
+        }
+        changed
+    }
 }
 
 /// What stands above every cell of an arrangement.
 pub(super) struct Columns {
     pub(super) arrangement: Arrangement,
-    /// All that is solid.
-    pub(super) whole: Solid,
+    /// All that is solid, whatever its colour.
+    pub(super) whole: Spans,
     /// What of it is of each colour, where there are several.
-    pub(super) by_colour: Vec<(Colour, Solid)>,
-    /// The slabs in which foot and head of a cell differ: a slope runs through it.
-    pub(super) sloped: Vec<u128>,
+    pub(super) by_colour: Vec<(Colour, Spans)>,
 }
-
-/// A column of one cell: the feet and heads of the whole, and of every colour.
-type Column = Vec<(u128, u128)>;
 
 impl Columns {
-    pub(super) fn of(sections: &Sections) -> Result<Self, ArrangementError> {
+    /// The columns of sections, whose heights are given in grid steps.
+    pub(super) fn of(sections: &Sections, heights: &[i32]) -> Result<Self, ArrangementError> {
         let footprints: Vec<&Region> = sections.footprints.iter().collect();
-        let arrangement = Arrangement::of(&footprints)?;
+        let mut arrangement = Arrangement::of(&footprints, &sections.ridges)?;
+        let slopes = Slopes::of(sections, heights);
+        let crossings = crossings(sections, &arrangement, &slopes);
+        if !crossings.is_empty() {
+            let lines = [&sections.ridges[..], &crossings].concat();
+            arrangement = Arrangement::of(&footprints, &lines)?;
+        }
+        let spans = spans(sections, &arrangement, heights, &slopes);
         let colours = sections.colours();
-        let several = if colours.len() > 1 { &colours[..] } else { &[] };
-        let mut index = [0; Colour::MAX as usize + 1];
-        several.iter().enumerate().for_each(|(i, colour)| index[*colour as usize] = i + 1);
-
-        let column = |cover: Cover| {
-            let mut column: Column = vec![(0, 0); several.len() + 1];
-            for (i, slab) in sections.slabs.iter().enumerate() {
-                let (foot, head) = slab.colours(cover);
-                let bit = 1u128 << i;
-                if let Some(colour) = foot {
-                    column[0].0 |= bit;
-                    column[index[colour as usize]].0 |= bit;
-                }
-                if let Some(colour) = head {
-                    column[0].1 |= bit;
-                    column[index[colour as usize]].1 |= bit;
-                }
-            }
-            column
+        if colours.len() < 2 {
+            return Ok(Columns { arrangement, whole: spans, by_colour: Vec::new() });
+        }
+        let whole = spans.each(|column, whole| {
+            let start = whole.len();
+            column.iter().for_each(|span| stack(whole, start, Span { colour: 0, ..*span }));
+        });
+        let of_colour = |colour: Colour| {
+            let own = spans.each(|column, own| {
+                own.extend(column.iter().filter(|span| span.colour == colour));
+            });
+            (colour, own)
         };
-        let mut known: HashMap<Cover, Column> = HashMap::new();
-        let mut solids: Vec<Solid> = (0..=several.len()).map(|_| Solid::default()).collect();
-        let mut sloped = Vec::with_capacity(arrangement.cells.len());
-        for cell in &arrangement.cells {
-            let column = known.entry(cell.cover).or_insert_with(|| column(cell.cover));
-            for (solid, (feet, heads)) in solids.iter_mut().zip(column.iter()) {
-                solid.feet.push(*feet);
-                solid.heads.push(*heads);
-            }
-            sloped.push(column.iter().fold(0, |all, (feet, heads)| all | (feet ^ heads)));
-        }
-        let by_colour = several.iter().copied().zip(solids.split_off(1)).collect();
-        let whole = solids.pop().unwrap_or_default();
-        Ok(Columns { arrangement, whole, by_colour, sloped })
-    }
-
-    /// Cells whose slope lies level, all of it at one end of the slab, are the same all the way:
-    /// nothing without thickness is left. `slope` is the height of a slope in a slab at a point.
-    pub(super) fn settle(&mut self, heights: &[i32], slope: impl Fn(usize, u32) -> i32) {
-        let solids = self.by_colour.iter_mut().map(|(_, solid)| solid);
-        let mut solids: Vec<&mut Solid> = solids.chain([&mut self.whole]).collect();
-        for (at, cell) in self.arrangement.cells.iter().enumerate() {
-            for slab in ones(self.sloped[at]) {
-                let level =
-                    |height: i32| cell.corners.iter().all(|corner| slope(slab, *corner) == height);
-                let is_low = level(heights[slab]);
-                if !is_low && !level(heights[slab + 1]) {
-                    continue;
-                }
-                let bit = 1u128 << slab;
-                for solid in &mut solids {
-                    let (feet, heads) = (&mut solid.feet[at], &mut solid.heads[at]);
-                    // All of it is above a slope that lies low, and below one that lies high.
-                    let (from, to) = if is_low { (heads, feet) } else { (feet, heads) };
-                    *to = *to & !bit | *from & bit;
-                }
-            }
-        }
+        let by_colour = colours.into_iter().map(of_colour).collect();
+        Ok(Columns { arrangement, whole, by_colour })
     }
 }
 
-/// The places of the set bits, lowest first.
-pub(super) fn ones(mut bits: u128) -> impl Iterator<Item = usize> {
-    std::iter::from_fn(move || {
-        let place = (bits != 0).then(|| bits.trailing_zeros() as usize)?;
-        bits &= bits - 1;
-        Some(place)
-    })
+/// Puts a span on a column that starts at a place, joined to the one below where they meet.
+fn stack(column: &mut Vec<Span>, start: usize, span: Span) {
+    if span.low == span.high {
+        return;
+    }
+    match column[start..].last_mut() {
+        Some(below) if below.high == span.low && below.colour == span.colour => {
+            below.high = span.high;
+        }
+        _ => column.push(span),
+    }
+}
+
+/// The slopes that may lie over the cells of a cover: in each slab those of the layers that cover
+/// either only at the foot or only at the head.
+fn slopes_of(sections: &Sections, arrangement: &Arrangement, cover: u32) -> Vec<Slope> {
+    let has = |footprint: usize| arrangement.covers.has(cover, footprint);
+    let slabs = sections.slabs.iter().enumerate();
+    slabs
+        .flat_map(|(slab, slices)| {
+            let layers = slices.layers.iter().enumerate();
+            layers
+                .filter(|(_, layer)| layer.foot != layer.head && has(layer.foot) != has(layer.head))
+                .map(move |(layer, _)| Slope { slab, layer })
+        })
+        .collect()
+}
+
+/// The lines along which slopes cross.
+fn crossings(sections: &Sections, arrangement: &Arrangement, slopes: &Slopes<'_>) -> Vec<Line> {
+    let mut lines = Vec::new();
+    if slopes.are_none() {
+        return lines;
+    }
+    let of_cover: Vec<Vec<Slope>> = (0..arrangement.covers.count() as u32)
+        .map(|cover| slopes_of(sections, arrangement, cover))
+        .collect();
+    let mut heights = slopes.over(arrangement);
+    for (at, cell) in arrangement.cells.iter().enumerate() {
+        let here = &of_cover[cell.cover as usize];
+        if here.len() > 1 {
+            heights.crossings(at, here, &mut lines);
+        }
+    }
+    lines
+}
+
+/// The spans above every cell.
+fn spans(
+    sections: &Sections,
+    arrangement: &Arrangement,
+    heights: &[i32],
+    slopes: &Slopes<'_>,
+) -> Spans {
+    let mut spans = Spans { spans: Vec::new(), of_cell: Vec::with_capacity(arrangement.cells.len()) };
+    let mut over = slopes.over(arrangement);
+    // What is known of a cover: its slopes, or without any the column all its cells share.
+    let mut known: Vec<Option<Result<(u32, u32), Vec<Slope>>>> = vec![None; arrangement.covers.count()];
+    for (at, cell) in arrangement.cells.iter().enumerate() {
+        let cover = known[cell.cover as usize].get_or_insert_with(|| {
+            let here = slopes_of(sections, arrangement, cell.cover);
+            if !here.is_empty() {
+                return Err(here);
+            }
+            let start = spans.spans.len();
+            let column = Column { sections, arrangement, heights, cover: cell.cover };
+            column.build(&mut spans.spans, |_| Vec::new());
+            Ok((start as u32, spans.spans.len() as u32))
+        });
+        let range = match cover {
+            Ok(shared) => *shared,
+            Err(here) => {
+                let start = spans.spans.len();
+                let column = Column { sections, arrangement, heights, cover: cell.cover };
+                column.build(&mut spans.spans, |slab| of_slab(&mut over, at, here, slab));
+                (start as u32, spans.spans.len() as u32)
+            }
+        };
+        spans.of_cell.push(range);
+    }
+    spans
+}
+
+/// The slopes of one slab over a cell, lowest first.
+fn of_slab(
+    over: &mut Heights<'_>,
+    cell: usize,
+    slopes: &[Slope],
+    slab: usize,
+) -> Vec<(Slope, [i32; 3])> {
+    let from = slopes.partition_point(|slope| slope.slab < slab);
+    let to = slopes.partition_point(|slope| slope.slab <= slab);
+    over.over_cell(cell, &slopes[from..to])
+}
+
+/// A column over a cell.
+struct Column<'a> {
+    sections: &'a Sections,
+    arrangement: &'a Arrangement,
+    heights: &'a [i32],
+    cover: u32,
+}
+
+impl Column<'_> {
+    /// Adds its spans, given the slopes of each slab with their heights, lowest first.
+    fn build(
+        &self,
+        spans: &mut Vec<Span>,
+        mut slopes: impl FnMut(usize) -> Vec<(Slope, [i32; 3])>,
+    ) {
+        let start = spans.len();
+        for (slab, pair) in self.heights.windows(2).enumerate() {
+            let slopes = slopes(slab);
+            let mut low = [pair[0]; 3];
+            // Between two neighbouring slopes nothing changes.
+            for storey in 0..=slopes.len() {
+                let high = slopes.get(storey).map_or([pair[1]; 3], |(_, heights)| *heights);
+                if let Some(colour) = self.colour(slab, storey, &slopes) {
+                    stack(spans, start, Span { colour, low, high });
+                }
+                low = high;
+            }
+        }
+    }
+
+    /// The colour of what lies above so many of the slopes of a slab; nothing where it is not solid.
+    fn colour(&self, slab: usize, storey: usize, slopes: &[(Slope, [i32; 3])]) -> Option<Colour> {
+        let has = |footprint: usize| self.arrangement.covers.has(self.cover, footprint);
+        let mut colour = None;
+        for (number, layer) in self.sections.slabs[slab].layers.iter().enumerate() {
+            let is_foot = has(layer.foot);
+            let is_here = if is_foot == has(layer.head) {
+                is_foot
+            } else {
+                // A layer that covers at the foot lies below its slope, one that does at the head above.
+                let place = slopes.iter().position(|(slope, _)| slope.layer == number);
+                place.is_some_and(|place| (storey <= place) == is_foot)
+            };
+            if is_here {
+                colour = match layer.act {
+                    Act::Adds => Some(layer.colour),
+                    Act::Cuts => None,
+                    Act::Paints => colour.and(Some(layer.colour)),
+                };
+            }
+        }
+        colour
+    }
 }

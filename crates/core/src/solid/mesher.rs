@@ -1,21 +1,22 @@
 //! From sections to closed meshes.
 //!
-//! All footprints are laid over each other once ([`crate::plane::Arrangement`]). In every slab each cell of that
-//! subdivision is solid all the way, not at all, or, where an edge profile tapers, below or above a
-//! slope. The mesh is the boundary of all these solids: a level face where a column starts or
-//! stops, a slope where a taper runs, and a wall for whatever one side of a cell's edge has and
-//! the other has not. The boundary of a set of cells is closed whatever the cells are, so the mesh
-//! is watertight by construction; with upright walls its volume is the sum of its prisms.
+//! All footprints are laid over each other once ([`crate::plane::Arrangement`]), with the ridges of
+//! their slopes and the lines along which slopes cross. Above every cell of that subdivision stands a
+//! column of spans, each between two surfaces that are plane over the cell and never cross
+//! (`columns`). The mesh is the boundary of all spans: a face where one starts or stops, and a wall for
+//! whatever one side of a cell's edge has and the other has not. The boundary of a set of cells is
+//! closed whatever the cells are, so the mesh is watertight by construction; with upright walls its
+//! volume is the sum of its prisms.
 //!
-//! The same holds for the cells of one colour alone, which is how the bodies are made: they are
+//! The same holds for the spans of one colour alone, which is how the bodies are made: they are
 //! boundaries over the one subdivision, share its vertices, and never overlap; together they are
 //! the whole.
 
-use super::columns::{Columns, Solid, ones};
-use super::slopes::{self, Slopes};
+use super::columns::{Columns, Spans};
+use super::slopes::steps_of;
 use super::{Colour, Mesh, Sections, pinch};
 use crate::halt::{Halt, Halted};
-use crate::plane::{ArrangementError, from_grid, to_grid};
+use crate::plane::{ArrangementError, from_grid};
 use thiserror::Error;
 
 /// Why sections could not be meshed.
@@ -24,9 +25,6 @@ pub enum MeshError {
     /// The outlines could not be laid over each other.
     #[error(transparent)]
     Arrangement(#[from] ArrangementError),
-    /// More heights than a column has bits.
-    #[error("a component can have at most {MAX_SLABS} heights at once, and this one has {0}")]
-    TooManySlabs(usize),
     /// Surfaces meet so that no closed one comes of them.
     #[error(
         "what is added and cut meets so closely along its edges that no closed surface comes of it; \
@@ -37,8 +35,6 @@ pub enum MeshError {
     #[error(transparent)]
     Halted(#[from] Halted),
 }
-
-const MAX_SLABS: usize = 127;
 
 /// A meshed component.
 #[derive(Debug, Clone, Default, PartialEq)]
@@ -59,13 +55,10 @@ pub struct Meshed {
 /// only one colour touches itself so, another that meets it there takes the place.
 ///
 /// # Errors
-/// [`MeshError`] where there are more outlines or heights than can be handled at once.
+/// [`MeshError`] where outlines cannot be laid over each other, or the work was stopped.
 pub fn mesh(sections: &Sections, halt: &Halt) -> Result<Meshed, MeshError> {
     const ROUNDS: usize = 9;
-    if sections.slabs.len() > MAX_SLABS {
-        return Err(MeshError::TooManySlabs(sections.slabs.len()));
-    }
-    let heights: Vec<i32> = sections.heights().into_iter().map(to_grid).collect();
+    let heights = steps_of(sections);
     halt.go_on()?;
     let mut meshed = closed(sections, &heights)?;
     let mut parted = None;
@@ -99,12 +92,10 @@ pub fn mesh(sections: &Sections, halt: &Halt) -> Result<Meshed, MeshError> {
 /// The closed boundary of sections, touching edges and all, and where there are several colours
 /// those of each, which share their vertices. Heights in grid steps.
 fn closed(sections: &Sections, heights: &[i32]) -> Result<Meshed, ArrangementError> {
-    let mut columns = Columns::of(sections)?;
-    let slopes = slopes::of(sections, &columns, heights);
-    columns.settle(heights, |slab, corner| slopes.height(slab, corner, heights));
-    let boundary = |solid: &Solid| boundary(&columns, solid, heights, &slopes);
-    let mesh = weave(&columns, &[boundary(&columns.whole)]).pop().unwrap_or_default();
-    let boundaries: Vec<_> = columns.by_colour.iter().map(|(_, solid)| boundary(solid)).collect();
+    let columns = Columns::of(sections, heights)?;
+    let mesh = weave(&columns, &[boundary(&columns, &columns.whole)]).pop().unwrap_or_default();
+    let boundaries: Vec<_> =
+        columns.by_colour.iter().map(|(_, spans)| boundary(&columns, spans)).collect();
     let colours = columns.by_colour.iter().map(|(colour, _)| *colour);
     let bodies = colours.zip(weave(&columns, &boundaries));
     let bodies = bodies.filter(|(_, body)| !body.triangles.is_empty()).collect();
@@ -121,97 +112,76 @@ struct Wall {
     high: [i32; 2],
 }
 
-/// What of a slab is solid along an edge, at the edge's two ends: from `low` to `high`.
-#[derive(Clone, Copy, PartialEq)]
-struct Extent {
-    low: [i32; 2],
-    high: [i32; 2],
-}
-
 /// What bounds a solid: level faces and slopes, by points and heights, and walls.
 struct Boundary {
     faces: Vec<[(u32, i32); 3]>,
     walls: Vec<Wall>,
 }
 
-/// The boundary of a solid. Heights in grid steps, one more than there are slabs.
-fn boundary(columns: &Columns, solid: &Solid, heights: &[i32], slopes: &Slopes) -> Boundary {
+/// The boundary of the solid that spans make up.
+fn boundary(columns: &Columns, spans: &Spans) -> Boundary {
     let mut faces: Vec<[(u32, i32); 3]> = Vec::new();
     let mut walls: Vec<Wall> = Vec::new();
     for (at, cell) in columns.arrangement.cells.iter().enumerate() {
-        let (feet, heads) = (solid.feet[at], solid.heads[at]);
-        if feet | heads == 0 {
-            continue;
-        }
         let [a, b, c] = cell.corners;
-        for level in ones((heads << 1) & !feet) {
-            faces.push([a, b, c].map(|corner| (corner, heights[level])));
-        }
-        for level in ones(feet & !(heads << 1)) {
-            faces.push([a, c, b].map(|corner| (corner, heights[level])));
-        }
-        for slab in ones(feet ^ heads) {
-            let sloped = [a, b, c].map(|corner| (corner, slopes.height(slab, corner, heights)));
-            let [p, q, r] = sloped;
-            faces.push(if feet & 1 << slab != 0 { [p, q, r] } else { [p, r, q] });
+        for span in spans.of(at) {
+            let ([p, q, r], [x, y, z]) = (span.low, span.high);
+            faces.push([(a, p), (c, r), (b, q)]);
+            faces.push([(a, x), (b, y), (c, z)]);
         }
         for side in 0..3 {
-            stand_walls(columns, solid, heights, slopes, at, side, &mut walls);
+            let across = cell.across[side].map(|other| other as usize);
+            // A side between two cells is stood on once, from the one that comes first.
+            if across.is_none_or(|other| at < other && !spans.are_shared(at, other)) {
+                stand_walls(columns, spans, at, side, &mut walls);
+            }
         }
     }
     Boundary { faces, walls }
 }
 
-/// The walls that stand on one side of a cell, the solid being the cell's; neighbours in height are
-/// joined.
-fn stand_walls(
-    columns: &Columns,
-    solid: &Solid,
-    heights: &[i32],
-    slopes: &Slopes,
-    at: usize,
-    side: usize,
-    walls: &mut Vec<Wall>,
-) {
-    let cell = &columns.arrangement.cells[at];
-    let (a, b) = (cell.corners[side], cell.corners[(side + 1) % 3]);
-    let (feet, heads) = (solid.feet[at], solid.heads[at]);
-    // Nothing lies beyond the hull.
-    let across = cell.across[side].map(|other| other as usize);
-    let (other_feet, other_heads) =
-        across.map_or((0, 0), |other| (solid.feet[other], solid.heads[other]));
-    let start = walls.len();
-    let mut stand = |low: [i32; 2], high: [i32; 2]| {
-        if low == high {
-            return;
+/// Where a span starts or stops at the two ends of an edge.
+#[derive(Clone, Copy)]
+struct Bound {
+    heights: [i32; 2],
+    is_own: bool,
+}
+
+/// The walls that stand on one side of a cell: what one of the cells beside it has and the other has
+/// not. Beyond the hull nothing is solid.
+fn stand_walls(columns: &Columns, spans: &Spans, at: usize, side: usize, walls: &mut Vec<Wall>) {
+    let cells = &columns.arrangement.cells;
+    let next = (side + 1) % 3;
+    let (a, b) = (cells[at].corners[side], cells[at].corners[next]);
+    let mut bounds: Vec<Bound> = Vec::with_capacity(8);
+    for span in spans.of(at) {
+        for surface in [span.low, span.high] {
+            bounds.push(Bound { heights: [surface[side], surface[next]], is_own: true });
         }
-        match walls[start..].last_mut() {
-            Some(below) if below.high == low => below.high = high,
-            _ => walls.push(Wall { a, b, low, high }),
-        }
-    };
-    for slab in ones((feet | heads) & !(other_feet & other_heads)) {
-        let bit = 1u128 << slab;
-        let (bottom, top) = ([heights[slab]; 2], [heights[slab + 1]; 2]);
-        let extent = |feet: u128, heads: u128| {
-            let slope = || [a, b].map(|corner| slopes.height(slab, corner, heights));
-            match (feet & bit != 0, heads & bit != 0) {
-                (true, true) => Some(Extent { low: bottom, high: top }),
-                (true, false) => Some(Extent { low: bottom, high: slope() }),
-                (false, true) => Some(Extent { low: slope(), high: top }),
-                (false, false) => None,
+    }
+    if let Some(other) = cells[at].across[side].map(|other| other as usize) {
+        let place = |point: u32| cells[other].corners.iter().position(|one| *one == point);
+        let (Some(i), Some(j)) = (place(a), place(b)) else { return };
+        for span in spans.of(other) {
+            for surface in [span.low, span.high] {
+                bounds.push(Bound { heights: [surface[i], surface[j]], is_own: false });
             }
-        };
-        let Some(own) = extent(feet, heads) else { continue };
-        let Some(other) = extent(other_feet, other_heads) else {
-            stand(own.low, own.high);
+        }
+    }
+    // Both are sorted, and no two surfaces cross over an edge.
+    bounds.sort_by_key(|bound| i64::from(bound.heights[0]) + i64::from(bound.heights[1]));
+    let (mut is_in_own, mut is_in_other) = (false, false);
+    for pair in bounds.windows(2) {
+        if pair[0].is_own { is_in_own ^= true } else { is_in_other ^= true }
+        let (low, high) = (pair[0].heights, pair[1].heights);
+        if is_in_own == is_in_other || low == high {
             continue;
-        };
-        // What lies below the other's solid, then what lies above it.
-        let pair =
-            |f: fn(i32, i32) -> i32, x: [i32; 2], y: [i32; 2]| [f(x[0], y[0]), f(x[1], y[1])];
-        stand(own.low, pair(i32::max, own.low, pair(i32::min, own.high, other.low)));
-        stand(pair(i32::min, own.high, pair(i32::max, own.low, other.high)), own.high);
+        }
+        walls.push(if is_in_own {
+            Wall { a, b, low, high }
+        } else {
+            Wall { a: b, b: a, low: [low[1], low[0]], high: [high[1], high[0]] }
+        });
     }
 }
 
@@ -260,12 +230,15 @@ fn weave(columns: &Columns, boundaries: &[Boundary]) -> Vec<Mesh> {
         for wall in walls {
             let (mut left, left_end) = (index(wall.a, wall.low[0]), index(wall.a, wall.high[0]));
             let (mut right, right_end) = (index(wall.b, wall.low[1]), index(wall.b, wall.high[1]));
-            // A strip between the two upright edges, climbing on whichever side is lower.
-            while left < left_end || right < right_end {
+            // A strip between the two upright edges, climbing on whichever side is lower. Where
+            // rounding has turned one over, it goes down there.
+            let step = |from: u32, to: u32| if from < to { from + 1 } else { from.max(1) - 1 };
+            while left != left_end || right != right_end {
+                let (up_left, up_right) = (step(left, left_end), step(right, right_end));
                 let climbs_left = right == right_end
-                    || (left < left_end
-                        && (used[left as usize + 1] as u32) < (used[right as usize + 1] as u32));
-                let next = if climbs_left { left + 1 } else { right + 1 };
+                    || (left != left_end
+                        && (used[up_left as usize] as u32) < (used[up_right as usize] as u32));
+                let next = if climbs_left { up_left } else { up_right };
                 triangles.push([left, right, next]);
                 if climbs_left { left = next } else { right = next }
             }
@@ -283,8 +256,10 @@ fn weave(columns: &Columns, boundaries: &[Boundary]) -> Vec<Mesh> {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::plane::{Rect, Region, Tolerance, circle, rounded_rectangle};
-    use crate::solid::{Act, Layer, Slab};
+    use crate::plane::{
+        Rect, Region, Side, Skeleton, Tolerance, circle, rounded_rectangle, to_grid,
+    };
+    use crate::solid::{Act, Layer, Slab, Taper};
 
     fn mesh(sections: &Sections) -> Result<Meshed, MeshError> {
         super::mesh(sections, &Halt::default())
@@ -306,7 +281,7 @@ mod tests {
                 layers: layers.iter().map(|&(act, f)| Layer::upright(act, 0, f)).collect(),
             })
             .collect();
-        Sections { footprints, slabs }
+        Sections { footprints, slabs, ..Sections::default() }
     }
 
     use Act::{Adds, Cuts};
@@ -380,20 +355,52 @@ mod tests {
         assert!(mesh(&sections).unwrap().mesh.triangles.is_empty());
     }
 
-    /// Footprints of a stack whose outline is drawn in step by step, with the heights.
-    fn tapered(outline: &Region, insets: &[(f64, f64)], act: Act) -> Sections {
-        let footprints =
-            insets.iter().map(|(_, inset)| outline.offset(-inset, Tolerance::Fine)).collect();
-        let slabs = insets
+    /// Adds the footprints of an outline at the distances, with its ridges, and the layers of slabs
+    /// between neighbouring heights.
+    fn taper(
+        sections: &mut Sections,
+        outline: &Region,
+        side: Side,
+        insets: &[(f64, f64)],
+        act: Act,
+    ) -> Vec<Layer> {
+        let steps = |mm: f64| f64::from(to_grid(mm));
+        let mut distances: Vec<f64> = insets.iter().map(|(_, inset)| steps(*inset)).collect();
+        distances.sort_by(f64::total_cmp);
+        distances.dedup();
+        distances.retain(|distance| *distance > 0.0);
+        let most = distances.last().copied().unwrap_or(0.0);
+        let skeleton = Skeleton::of(outline, side, most).unwrap();
+        let roof = skeleton.roof(&distances, Tolerance::Fine).unwrap();
+        let base = sections.footprints.len();
+        sections.footprints.push(outline.clone());
+        sections.footprints.extend(roof.levels);
+        sections.ridges.extend(roof.ridges);
+        let place = |inset: f64| {
+            base + distances.iter().position(|one| *one == steps(inset)).map_or(0, |i| i + 1)
+        };
+        insets
             .windows(2)
-            .enumerate()
-            .map(|(i, pair)| Slab {
-                bottom: pair[0].0,
-                top: pair[1].0,
-                layers: vec![Layer { act, colour: 0, foot: i, head: i + 1 }],
+            .map(|pair| {
+                let (foot, head) = (place(pair[0].1), place(pair[1].1));
+                let taper = Taper { outline: base, foot: pair[0].1, head: pair[1].1 };
+                Layer { act, colour: 0, foot, head, taper: (foot != head).then_some(taper) }
             })
-            .collect();
-        Sections { footprints, slabs }
+            .collect()
+    }
+
+    /// A stack whose outline is drawn in step by step, with the heights.
+    fn tapered(outline: &Region, insets: &[(f64, f64)], act: Act) -> Sections {
+        let mut sections = Sections::default();
+        let layers = taper(&mut sections, outline, Side::Inside, insets, act);
+        let slabs = insets.windows(2).zip(layers);
+        let slabs = slabs.map(|(pair, layer)| Slab {
+            bottom: pair[0].0,
+            top: pair[1].0,
+            layers: vec![layer],
+        });
+        sections.slabs = slabs.collect();
+        sections
     }
 
     #[test]
@@ -428,13 +435,13 @@ mod tests {
             found.measures().volume
         );
 
-        let hole = |r| circle((1., 2.), r, Tolerance::Fine);
-        let layers =
-            vec![Layer::upright(Adds, 0, 0), Layer { act: Cuts, colour: 0, foot: 1, head: 2 }];
-        let sections = Sections {
-            footprints: vec![rect(-20., -20., 20., 20.), hole(2.), hole(4.)],
-            slabs: vec![Slab { bottom: 0., top: 2., layers }],
-        };
+        let hole = circle((1., 2.), 2., Tolerance::Fine);
+        let mut sections = Sections::default();
+        sections.footprints.push(rect(-20., -20., 20., 20.));
+        let widened = [(0.0, 0.0), (2.0, 2.0)];
+        let mut layers = vec![Layer::upright(Adds, 0, 0)];
+        layers.extend(taper(&mut sections, &hole, Side::Outside, &widened, Cuts));
+        sections.slabs = vec![Slab { bottom: 0., top: 2., layers }];
         let Meshed { mesh: found, .. } = mesh(&sections).unwrap();
         assert!(found.faults().is_sound());
         let exact = 3200.0 - frustum(4., 2., 2.);
@@ -445,16 +452,99 @@ mod tests {
     fn a_hole_through_a_chamfer_leaves_the_slope_where_it_was() {
         let block = rect(0., 0., 20., 10.);
         let mut sections = tapered(&block, &[(0., 0.), (3., 0.), (5., 2.)], Adds);
-        let drill = rect(-1., 4., 8., 6.);
+        let drill = sections.footprints.len();
         for slab in &mut sections.slabs {
-            slab.layers.push(Layer::upright(Cuts, 0, 3));
+            slab.layers.push(Layer::upright(Cuts, 0, drill));
         }
-        sections.footprints.push(drill);
+        sections.footprints.push(rect(-1., 4., 8., 6.));
         let Meshed { mesh: found, .. } = mesh(&sections).unwrap();
         assert!(found.faults().is_sound(), "{:?}", found.faults());
         // The slot takes 8 × 2 mm at the foot and, under the slope, 6 × 2 mm at the head.
         let whole = 600.0 + 2.0 / 6.0 * (200.0 + 4.0 * 18.0 * 8.0 + 16.0 * 6.0);
         let slot = 3.0 * 16.0 + 2.0 * (16.0 + 12.0) / 2.0;
         assert!((found.measures().volume - (whole - slot)).abs() < 1e-2);
+    }
+
+    #[test]
+    fn slopes_keep_their_heights_whatever_crosses_them() {
+        // A square frustum (prismatoid formula), with discs across its corner and its flank that
+        // change nothing: what they cut out is put back at once.
+        let block = rect(0., 0., 20., 10.);
+        let exact = 600.0 + 2.0 / 6.0 * (200.0 + 4.0 * 18.0 * 8.0 + 16.0 * 6.0);
+        for (x, y, r) in [(0.0, 0.0, 3.0), (19.3, 9.1, 1.7), (10.0, 0.8, 1.1), (20.0, 5.0, 6.0)] {
+            let mut sections = tapered(&block, &[(0., 0.), (3., 0.), (5., 2.)], Adds);
+            let disc = sections.footprints.len();
+            sections.footprints.push(circle((x, y), r, Tolerance::Draft));
+            for slab in &mut sections.slabs {
+                slab.layers.insert(0, Layer::upright(Cuts, 0, disc));
+            }
+            let Meshed { mesh: found, .. } = mesh(&sections).unwrap();
+            assert!(found.faults().is_sound(), "{:?}", found.faults());
+            let volume = found.measures().volume;
+            assert!((volume - exact).abs() < 2e-3, "{volume} {exact}");
+        }
+    }
+
+    #[test]
+    fn two_slopes_that_cross_meet_in_a_line() {
+        // Two wedges across each other: a ridge roof of 10 × 10 mm falling to both sides from the
+        // middle, cut by another at a right angle, is a pyramid: 100 · 5 / 3.
+        let wide = rect(-20., -5., 20., 5.);
+        let tall = rect(-5., -20., 5., 20.);
+        let mut sections = Sections::default();
+        let roof = [(0.0, 0.0), (5.0, 5.0)];
+        let adds = taper(&mut sections, &wide, Side::Inside, &roof, Adds);
+        // Cutting away what lies outside the other roof leaves what both have.
+        let outside = rect(-30., -30., 30., 30.).difference(&tall);
+        let cuts = taper(&mut sections, &outside, Side::Outside, &roof, Cuts);
+        let layers = adds.into_iter().chain(cuts).collect();
+        sections.slabs = vec![Slab { bottom: 0.0, top: 5.0, layers }];
+        let Meshed { mesh: found, .. } = mesh(&sections).unwrap();
+        assert!(found.faults().is_sound(), "{:?}", found.faults());
+        let exact = 100.0 * 5.0 / 3.0;
+        let volume = found.measures().volume;
+        assert!((volume - exact).abs() < 1e-2, "{volume} {exact}");
+    }
+
+    #[test]
+    fn between_a_slope_from_above_and_one_from_below_stands_what_neither_takes() {
+        // A plate of 2 mm with a countersink of 2 × 2 mm from above and one from below, 3 mm apart:
+        // they meet in the middle. Each takes a cone frustum; where both reach, between the holes, the
+        // upper one takes what is above its flank, the lower what is below its own.
+        let plate = rect(-20., -20., 20., 20.);
+        let mut sections = Sections { footprints: vec![plate], ..Sections::default() };
+        let above = circle((-2.5, 0.0), 1.0, Tolerance::Fine);
+        let below = circle((2.5, 0.0), 1.0, Tolerance::Fine);
+        let mut layers = vec![Layer::upright(Adds, 0, 0)];
+        let up = [(0.0, 0.0), (2.0, 2.0)];
+        let down = [(0.0, 2.0), (2.0, 0.0)];
+        layers.extend(taper(&mut sections, &above, Side::Outside, &up, Cuts));
+        layers.extend(taper(&mut sections, &below, Side::Outside, &down, Cuts));
+        sections.slabs = vec![Slab { bottom: 0.0, top: 2.0, layers }];
+        let Meshed { mesh: found, .. } = mesh(&sections).unwrap();
+        assert!(found.faults().is_sound(), "{:?}", found.faults());
+        // Slices of 2000 levels, each a plate less two discs whose overlap is a lens (circle-circle
+        // intersection, elementary geometry).
+        let lens = |r: f64, s: f64, d: f64| {
+            if d >= r + s {
+                return 0.0;
+            }
+            let half = |r: f64, s: f64| {
+                let x = (d * d + r * r - s * s) / (2.0 * d);
+                r * r * (x / r).acos() - x * (r * r - x * x).sqrt()
+            };
+            half(r, s) + half(s, r)
+        };
+        let exact: f64 = (0..2000)
+            .map(|i| {
+                let z = (f64::from(i) + 0.5) / 1000.0;
+                let (r, s) = (1.0 + z, 1.0 + 2.0 - z);
+                let discs = std::f64::consts::PI * (r * r + s * s);
+                (1600.0 - discs + lens(r, s, 5.0)) / 1000.0
+            })
+            .sum();
+        let volume = found.measures().volume;
+        assert!((volume - exact).abs() < 0.2, "{volume} {exact}");
+        assert!(lens(2.0, 2.0, 5.0) == 0.0 && found.parts() == 1);
     }
 }

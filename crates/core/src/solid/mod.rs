@@ -15,4 +15,4 @@ pub(crate) use kernel::KernelSolid;
 pub use mesh::{Measures, Mesh};
 pub(crate) use mesh::{cross, dot, extremes, minus};
 pub use mesher::{MeshError, Meshed, mesh};
-pub use sections::{Act, Colour, Layer, Sections, Slab};
+pub use sections::{Act, Colour, Layer, Sections, Slab, Taper};

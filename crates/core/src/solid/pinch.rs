@@ -13,8 +13,9 @@ use std::collections::{BTreeMap, HashSet};
 /// wide in the next.
 const HALF_WIDTH: i32 = 64;
 
-/// Narrow strips by the slabs they concern (a bit for each), and what is done there.
-pub(super) type Pinches = BTreeMap<(u128, Mend), Vec<Vec<GridPoint>>>;
+/// Narrow strips by the slabs they concern (the first, and the one after the last), and what is done
+/// there.
+pub(super) type Pinches = BTreeMap<((usize, usize), Mend), Vec<Vec<GridPoint>>>;
 
 /// How a touch is mended.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
@@ -76,7 +77,7 @@ fn faulty_edges(mesh: &Mesh) -> Vec<u64> {
 }
 
 /// The slabs an edge concerns, and a narrow strip along it.
-fn strip_along(mesh: &Mesh, edge: u64, heights: &[i32], round: usize) -> (u128, Vec<GridPoint>) {
+fn strip_along(mesh: &Mesh, edge: u64, heights: &[i32], round: usize) -> ((usize, usize), Vec<GridPoint>) {
     let [a, b] =
         [(edge >> 32) as usize, edge as u32 as usize].map(|i| mesh.vertices[i].map(to_grid));
     let (low, high) = (a[2].min(b[2]), a[2].max(b[2]));
@@ -85,16 +86,16 @@ fn strip_along(mesh: &Mesh, edge: u64, heights: &[i32], round: usize) -> (u128, 
     (slabs_between(low, high, heights), strip(plan[0], plan[1], width))
 }
 
-/// The slabs an edge between two heights concerns.
-fn slabs_between(low: i32, high: i32, heights: &[i32]) -> u128 {
+/// The slabs an edge between two heights concerns: the first, and the one after the last.
+fn slabs_between(low: i32, high: i32, heights: &[i32]) -> (usize, usize) {
+    let slabs = heights.len().saturating_sub(1);
     if low < high {
-        let crossed = |i: &usize| heights[*i] < high && heights[i + 1] > low;
-        return (0..heights.len() - 1).filter(crossed).fold(0, |slabs, i| slabs | 1 << i);
+        let first = heights[1..].partition_point(|top| *top <= low);
+        return (first, heights[..slabs].partition_point(|bottom| *bottom < high));
     }
     let touched = |i: &usize| heights[*i] <= low && heights[i + 1] >= low;
-    let thinnest =
-        (0..heights.len() - 1).filter(touched).min_by_key(|i| heights[i + 1] - heights[*i]);
-    thinnest.map_or(0, |i| 1 << i)
+    let thinnest = (0..slabs).filter(touched).min_by_key(|i| heights[i + 1] - heights[*i]);
+    thinnest.map_or((0, 0), |i| (i, i + 1))
 }
 
 /// Adds the strips to the sections as their last layers.
@@ -106,10 +107,8 @@ pub(super) fn part(sections: &mut Sections, pinches: Pinches) {
         };
         let footprint = sections.footprints.len();
         sections.footprints.push(Region::resolve_all(&contours));
-        for (i, slab) in sections.slabs.iter_mut().enumerate() {
-            if slabs & 1 << i != 0 {
-                slab.layers.push(Layer::upright(act, colour, footprint));
-            }
+        for slab in &mut sections.slabs[slabs.0..slabs.1] {
+            slab.layers.push(Layer::upright(act, colour, footprint));
         }
     }
 }

@@ -1,6 +1,6 @@
 //! A component as a stack of slabs.
 
-use crate::plane::{Cover, Region};
+use crate::plane::{Line, Region};
 
 /// What a layer does to what lies below it in the order of work.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -17,7 +17,7 @@ pub enum Act {
 pub type Colour = u8;
 
 /// One element's part in a slab.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+#[derive(Debug, Clone, Copy, PartialEq)]
 pub struct Layer {
     /// Whether it adds or cuts.
     pub act: Act,
@@ -27,12 +27,26 @@ pub struct Layer {
     pub foot: usize,
     /// Its region at the head of the slab; the same as `foot` unless an edge profile tapers there.
     pub head: usize,
+    /// What its slope follows, where foot and head differ.
+    pub taper: Option<Taper>,
+}
+
+/// How the height of a slope follows from a distance: between foot and head it changes evenly with the
+/// distance from an outline.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Taper {
+    /// The outline distances are from, an index into [`Sections::footprints`].
+    pub outline: usize,
+    /// The distance at the foot of the slab, in mm.
+    pub foot: f64,
+    /// The distance at its head, in mm.
+    pub head: f64,
 }
 
 impl Layer {
     /// A layer with upright walls.
     pub fn upright(act: Act, colour: Colour, footprint: usize) -> Self {
-        Layer { act, colour, foot: footprint, head: footprint }
+        Layer { act, colour, foot: footprint, head: footprint, taper: None }
     }
 }
 
@@ -53,6 +67,8 @@ pub struct Slab {
 pub struct Sections {
     /// The regions the layers refer to.
     pub footprints: Vec<Region>,
+    /// Where the flanks of slopes meet.
+    pub ridges: Vec<Line>,
     /// The slabs.
     pub slabs: Vec<Slab>,
 }
@@ -72,27 +88,5 @@ impl Sections {
     pub fn heights(&self) -> Vec<f64> {
         let first = self.slabs.first().map(|slab| slab.bottom);
         first.into_iter().chain(self.slabs.iter().map(|slab| slab.top)).collect()
-    }
-}
-
-impl Slab {
-    /// The colours at the foot and at the head of a place that these footprints cover; nothing where
-    /// it is not solid.
-    pub(super) fn colours(&self, cover: Cover) -> (Option<Colour>, Option<Colour>) {
-        let mut found = (None, None);
-        for layer in &self.layers {
-            let after = |before: Option<Colour>| match layer.act {
-                Act::Adds => Some(layer.colour),
-                Act::Cuts => None,
-                Act::Paints => before.and(Some(layer.colour)),
-            };
-            if cover.has(layer.foot) {
-                found.0 = after(found.0);
-            }
-            if cover.has(layer.head) {
-                found.1 = after(found.1);
-            }
-        }
-        found
     }
 }

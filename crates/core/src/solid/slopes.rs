@@ -1,94 +1,176 @@
 //! The heights of slopes.
 //!
 //! Where a layer tapers, its region at the foot of a slab differs from that at the head, and the
-//! band between the two outlines is a slope: at the height of the foot on the foot's outline, at
-//! that of the head on the head's, and in between in proportion to the distances from both. Offsets
-//! of one outline make such slopes plane along straight edges and true to the chord along arcs.
+//! band between the two is a slope: at the height of the foot on the foot's outline, at that of the
+//! head on the head's, and in between in proportion to the distance from the outline the taper
+//! follows. With the ridges in the subdivision every cell of the band lies in one flank, so that a
+//! slope is plane along straight edges and true to the chord round corners, whatever crosses it.
 
-use super::columns::Columns;
-use super::{Act, Layer, Sections};
-use crate::plane::{Cover, Region, from_grid};
-use std::collections::HashMap;
+use super::{Layer, Sections};
+use crate::plane::{Arrangement, Distances, GridPoint, Line, from_grid, to_grid};
+use rustc_hash::{FxHashMap, FxHashSet};
 
-/// The height of every point that a slope touches, by slab and point.
-#[derive(Default)]
-pub(super) struct Slopes {
-    heights: HashMap<(usize, u32), i32>,
+/// A slope in a slab.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub(super) struct Slope {
+    /// Which slab.
+    pub slab: usize,
+    /// Which of its layers.
+    pub layer: usize,
 }
 
-impl Slopes {
-    /// The height of a slope at a point, in grid steps. Heights, one more than there are slabs.
-    pub(super) fn height(&self, slab: usize, point: u32, heights: &[i32]) -> i32 {
-        self.heights.get(&(slab, point)).copied().unwrap_or(heights[slab])
+/// What the heights of all slopes follow from.
+pub(super) struct Slopes<'a> {
+    sections: &'a Sections,
+    heights: &'a [i32],
+    /// Distances from the outlines that tapers follow.
+    distances: FxHashMap<usize, Distances>,
+}
+
+impl<'a> Slopes<'a> {
+    /// The slopes of sections whose heights, one more than there are slabs, are given in grid steps.
+    pub(super) fn of(sections: &'a Sections, heights: &'a [i32]) -> Self {
+        let mut reach: FxHashMap<usize, f64> = FxHashMap::default();
+        for layer in sections.slabs.iter().flat_map(|slab| &slab.layers) {
+            if let Some(taper) = layer.taper {
+                let most = reach.entry(taper.outline).or_default();
+                *most = most.max(taper.foot).max(taper.head);
+            }
+        }
+        let distances = reach.into_iter().map(|(outline, most)| {
+            (outline, Distances::of(&sections.footprints[outline], most))
+        });
+        Slopes { sections, heights, distances: distances.collect() }
+    }
+
+    /// Whether there are any.
+    pub(super) fn are_none(&self) -> bool {
+        self.distances.is_empty()
+    }
+
+    /// The heights over an arrangement of the sections' footprints.
+    pub(super) fn over<'b>(&'b self, arrangement: &'b Arrangement) -> Heights<'b>
+    where
+        'a: 'b,
+    {
+        let mut outlines: FxHashMap<usize, FxHashSet<u32>> = FxHashMap::default();
+        let layers = self.sections.slabs.iter().flat_map(|slab| &slab.layers);
+        for layer in layers.filter(|layer| layer.taper.is_some()) {
+            outlines.entry(layer.foot).or_default();
+            outlines.entry(layer.head).or_default();
+        }
+        if !outlines.is_empty() {
+            for edge in &arrangement.outlines {
+                for footprint in arrangement.covers.members(edge.bounds) {
+                    if let Some(points) = outlines.get_mut(&footprint) {
+                        points.extend(edge.ends);
+                    }
+                }
+            }
+        }
+        Heights { slopes: self, arrangement, outlines, known: FxHashMap::default() }
     }
 }
 
-/// Works out the heights of all slopes.
-pub(super) fn of(sections: &Sections, columns: &Columns, heights: &[i32]) -> Slopes {
-    let mut slopes = Slopes::default();
-    let is_tapered = |layer: &&Layer| layer.foot != layer.head;
-    if !sections.slabs.iter().flat_map(|slab| &slab.layers).any(|layer| is_tapered(&layer)) {
-        return slopes;
+/// The heights of slopes over an arrangement.
+pub(super) struct Heights<'a> {
+    slopes: &'a Slopes<'a>,
+    arrangement: &'a Arrangement,
+    /// For every footprint a slope starts or ends at, the points on its outline.
+    outlines: FxHashMap<usize, FxHashSet<u32>>,
+    known: FxHashMap<(usize, usize, u32), i32>,
+}
+
+impl Heights<'_> {
+    fn layer(&self, slope: Slope) -> Layer {
+        self.slopes.sections.slabs[slope.slab].layers[slope.layer]
     }
-    let arrangement = &columns.arrangement;
-    let outlines = outlines_at_points(columns);
-    for (i, slab) in sections.slabs.iter().enumerate() {
-        let (bottom, top) = (heights[i], heights[i + 1]);
-        for layer in slab.layers.iter().filter(is_tapered) {
-            let mut known: HashMap<u32, i32> = HashMap::new();
-            for (at, cell) in arrangement.cells.iter().enumerate() {
-                let in_foot = cell.cover.has(layer.foot);
-                let in_band = in_foot != cell.cover.has(layer.head);
-                let is_slope = columns.sloped[at] & 1 << i != 0;
-                if !in_band || !is_slope {
+
+    /// The height of a slope at a point of the arrangement, in grid steps.
+    pub(super) fn at(&mut self, slope: Slope, point: u32) -> i32 {
+        let key = (slope.slab, slope.layer, point);
+        if let Some(known) = self.known.get(&key) {
+            return *known;
+        }
+        let layer = self.layer(slope);
+        let bottom = self.slopes.heights[slope.slab];
+        let top = self.slopes.heights[slope.slab + 1];
+        let is_on = |footprint: usize| self.outlines.get(&footprint).is_some_and(|points| points.contains(&point));
+        let height = if is_on(layer.foot) {
+            bottom
+        } else if is_on(layer.head) {
+            top
+        } else {
+            self.between(layer, self.arrangement.points[point as usize], bottom, top)
+        };
+        self.known.insert(key, height);
+        height
+    }
+
+    fn between(&self, layer: Layer, point: GridPoint, bottom: i32, top: i32) -> i32 {
+        let Some(taper) = layer.taper else { return bottom };
+        let distance = self.slopes.distances[&taper.outline]
+            .from((from_grid(point.x), from_grid(point.y)));
+        let share = ((distance - taper.foot) / (taper.head - taper.foot)).clamp(0.0, 1.0);
+        bottom + (share * f64::from(top - bottom)).round() as i32
+    }
+
+    /// The slopes over a cell in a slab, from the list of those there may be, with their heights at
+    /// the cell's corners, lowest first; they do not cross.
+    pub(super) fn over_cell(&mut self, cell: usize, slopes: &[Slope]) -> Vec<(Slope, [i32; 3])> {
+        let corners = self.arrangement.cells[cell].corners;
+        let mut found: Vec<(Slope, [i32; 3])> = slopes
+            .iter()
+            .map(|slope| (*slope, corners.map(|corner| self.at(*slope, corner))))
+            .collect();
+        found.sort_by_key(|(_, heights)| heights.iter().map(|height| i64::from(*height)).sum::<i64>());
+        for i in 1..found.len() {
+            // Rounding may have them cross by a step.
+            let below = found[i - 1].1;
+            found[i].1.iter_mut().zip(below).for_each(|(height, low)| *height = (*height).max(low));
+        }
+        found
+    }
+
+    /// The lines along which slopes of one slab cross within a cell.
+    pub(super) fn crossings(&mut self, cell: usize, slopes: &[Slope], lines: &mut Vec<Line>) {
+        /// What rounding may come to, in grid steps.
+        const ROUNDING: i32 = 4;
+        let corners = self.arrangement.cells[cell].corners;
+        let places = corners.map(|corner| self.arrangement.points[corner as usize]);
+        for (i, one) in slopes.iter().enumerate() {
+            for other in slopes[..i].iter().filter(|other| other.slab == one.slab) {
+                let apart = corners.map(|corner| self.at(*one, corner) - self.at(*other, corner));
+                let crosses = apart.iter().any(|d| *d > ROUNDING) && apart.iter().any(|d| *d < -ROUNDING);
+                if !crosses {
                     continue;
                 }
-                // An added part that shrinks, or a cut that widens, leaves solid below the slope.
-                let solid_below = in_foot == (layer.act == Act::Adds);
-                for corner in cell.corners {
-                    let height = *known.entry(corner).or_insert_with(|| {
-                        let met = outlines[corner as usize];
-                        if met.has(layer.foot) {
-                            bottom
-                        } else if met.has(layer.head) {
-                            top
-                        } else {
-                            let regions = [layer.foot, layer.head].map(|f| &sections.footprints[f]);
-                            let p = arrangement.points[corner as usize];
-                            between((from_grid(p.x), from_grid(p.y)), regions, bottom, top)
-                        }
-                    });
-                    let entry = slopes.heights.entry((i, corner)).or_insert(height);
-                    *entry = if solid_below { height.min(*entry) } else { height.max(*entry) };
+                let mut ends = Vec::with_capacity(3);
+                for side in 0..3 {
+                    let (a, b) = (side, (side + 1) % 3);
+                    let (from, to) = (f64::from(apart[a]), f64::from(apart[b]));
+                    if apart[a] == 0 {
+                        ends.push(places[a]);
+                    } else if from * to < 0.0 {
+                        let share = from / (from - to);
+                        let at = |p: i32, q: i32| {
+                            (f64::from(p) + share * (f64::from(q) - f64::from(p))).round() as i32
+                        };
+                        let (p, q) = (places[a], places[b]);
+                        ends.push(GridPoint::new(at(p.x, q.x), at(p.y, q.y)));
+                    }
+                }
+                if let [a, b] = ends[..]
+                    && a != b
+                {
+                    lines.push([a, b]);
                 }
             }
         }
     }
-    slopes
 }
 
-/// For every point, the footprints whose outlines pass through it.
-fn outlines_at_points(columns: &Columns) -> Vec<Cover> {
-    let arrangement = &columns.arrangement;
-    let mut met = vec![Cover::default(); arrangement.points.len()];
-    for cell in &arrangement.cells {
-        for side in 0..3 {
-            let other = cell.across[side]
-                .map_or(Cover::default(), |other| arrangement.cells[other as usize].cover);
-            let crossed = cell.cover ^ other;
-            met[cell.corners[side] as usize] |= crossed;
-            met[cell.corners[(side + 1) % 3] as usize] |= crossed;
-        }
-    }
-    met
-}
-
-/// The height of a point inside a band, in proportion to its distances from the two outlines.
-fn between(point: (f64, f64), [foot, head]: [&Region; 2], bottom: i32, top: i32) -> i32 {
-    let (from_foot, from_head) = (foot.distance_to_outline(point), head.distance_to_outline(point));
-    if !from_head.is_finite() || from_foot + from_head == 0.0 {
-        return bottom;
-    }
-    let share = from_foot / (from_foot + from_head);
-    bottom + (share * f64::from(top - bottom)).round() as i32
+/// Heights in mm as steps of the grid.
+pub(super) fn steps_of(sections: &Sections) -> Vec<i32> {
+    sections.heights().into_iter().map(to_grid).collect()
 }
