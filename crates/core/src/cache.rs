@@ -7,7 +7,7 @@
 //! (`quick_cache`), and what is being worked out is worked out once, by whoever came first.
 
 use crate::halt::Halted;
-use crate::plane::{Region, Roof, Side, Skeleton, Tolerance};
+use crate::plane::{Region, Roof, Side, Skeleton, Tolerance, to_grid};
 use quick_cache::sync::Cache as Bounded;
 use quick_cache::{OptionsBuilder, Weighter};
 use siphasher::sip128::{Hasher128, SipHasher13};
@@ -169,17 +169,40 @@ impl Cache {
             let (part, home) = part.at_origin();
             let key = self.key(Stage::Roof, (&part, side, distances, tolerance));
             let roof = self.kept(key, || {
-                // Inside nothing is further than the outline itself.
-                let most = if side == Side::Inside { 0 } else { *distances.last()? };
-                let most = f64::from(most);
-                let skeleton = self.key(Stage::Skeleton, (&part, side, most.to_bits()));
-                let skeleton = self.kept(skeleton, || Skeleton::of(&part, side, most));
+                let skeleton = self.skeleton(&part, side, *distances.last()?);
                 let distances: Vec<f64> = distances.iter().copied().map(f64::from).collect();
                 (*skeleton).as_ref()?.roof(&distances, tolerance)
             });
             Some((*roof).as_ref()?.moved(home))
         });
         Some(Roof::gather(parts.collect::<Option<Vec<Roof>>>()?))
+    }
+
+    /// The skeleton of a part at the origin, as far as a distance in grid steps.
+    fn skeleton(&self, part: &Region, side: Side, most: i32) -> Arc<Option<Skeleton>> {
+        // Inside nothing is further than the outline itself.
+        let most = if side == Side::Inside { 0 } else { most };
+        let key = self.key(Stage::Skeleton, (part, side, most));
+        self.kept(key, || Skeleton::of(part, side, f64::from(most)))
+    }
+
+    /// Whether one part of a region can be drawn in by a distance in mm without losing a hole or a
+    /// stroke, as [`Region::can_be_inset`] has it.
+    pub(crate) fn can_be_drawn_in(
+        &self,
+        part: &Region,
+        distance: f64,
+        tolerance: Tolerance,
+    ) -> bool {
+        let (part, _) = part.clone().at_origin();
+        let level = |skeleton: &Skeleton| {
+            let roof = skeleton.roof(&[f64::from(to_grid(distance))], tolerance)?;
+            roof.levels.into_iter().next()
+        };
+        match (*self.skeleton(&part, Side::Inside, 0)).as_ref().and_then(level) {
+            Some(level) => level.contours().len() == part.contours().len(),
+            None => part.can_be_inset(distance, tolerance),
+        }
     }
 }
 

@@ -4,7 +4,7 @@ mod common;
 
 use common::{element, placed, with_workshop, worked};
 use kalotype_core::emblems::EMBLEMS;
-use kalotype_core::evaluate::{Layout, sections};
+use kalotype_core::evaluate::{Layout, Stop, sections};
 use kalotype_core::filament::shipped_palette;
 use kalotype_core::formats::stl;
 use kalotype_core::lettering::{Align, CircleSide, Reading, Style, TYPEFACES};
@@ -15,8 +15,7 @@ use kalotype_core::piece::{
     OwnThickness, Piece, Polygon, Recess, Relief, Repeat, Rim, Ring, Row, Scallop, SitsBy, Star,
     Tag, TextLine, Up, UpClear, read, write,
 };
-use kalotype_core::plane::{Region, Tolerance};
-use kalotype_core::preflight::Weight;
+use kalotype_core::plane::{MAX_COORDINATE_MM, Region, Tolerance};
 use kalotype_core::solid::Act;
 use kalotype_core::units::{Length, Unit};
 use proptest::prelude::*;
@@ -461,6 +460,15 @@ fn any_piece() -> impl Strategy<Value = Piece> {
     })
 }
 
+/// Draft more often than the others, which take longer.
+fn any_tolerance() -> impl Strategy<Value = Tolerance> {
+    prop_oneof![
+        3 => Just(Tolerance::Draft),
+        2 => Just(Tolerance::Normal),
+        1 => Just(Tolerance::Fine),
+    ]
+}
+
 /// The volume by the integer overlay, slab by slab: another road to the same number. With slopes
 /// it lies between what the smaller and what the larger ends give.
 fn volume_by_overlay(layout: &Layout) -> (f64, f64) {
@@ -485,11 +493,28 @@ fn volume_by_overlay(layout: &Layout) -> (f64, f64) {
 
 proptest! {
     #[test]
-    fn every_piece_is_closed_outward_and_as_large_as_its_sections(piece in any_piece()) {
+    fn every_piece_is_closed_outward_and_as_large_as_its_sections(
+        piece in any_piece(),
+        tolerance in any_tolerance(),
+    ) {
         prop_assert_eq!(piece.problems(), vec![]);
-        let found = worked(&piece, Tolerance::Draft);
-        if found.findings.first().is_some_and(|finding| finding.weight == Weight::Stop) {
-            return Ok(());
+        let found = worked(&piece, tolerance);
+        // A piece may come to nothing or reach too far; whatever else is asked can be built.
+        match &found.stop {
+            None => {}
+            Some(Stop::OutOfReach { element }) => {
+                let placed = found.layout.element(element).unwrap();
+                let reach = placed.region.bounds().unwrap();
+                let far = [reach.x0, reach.y0, reach.x1, reach.y1].map(f64::abs);
+                prop_assert!(far.into_iter().fold(0.0, f64::max) > MAX_COORDINATE_MM);
+                return Ok(());
+            }
+            Some(Stop::NothingLeft) => {
+                let (_, most) = volume_by_overlay(&found.layout);
+                prop_assert!(most < 0.1, "{} mm³ should be left", most);
+                return Ok(());
+            }
+            Some(stop) => prop_assert!(false, "{:?} in\n{}", stop, write(&piece)),
         }
         let faults = found.mesh.faults();
         prop_assert!(faults.is_sound(), "{:?}", faults);

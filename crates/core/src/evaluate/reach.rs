@@ -42,8 +42,7 @@ pub(super) fn within_reach(prism: Prism, workshop: &Workshop<'_>) -> (Vec<Prism>
     let distance = if is_cut { -by_height } else { by_height };
     let read = (&prism.outline, distance.to_bits(), workshop.tolerance);
     let key = workshop.cache.key(Stage::Reach, read);
-    let tolerance = workshop.tolerance;
-    let reach = workshop.cache.kept(key, || Reach::of(&prism.outline, distance, tolerance));
+    let reach = workshop.cache.kept(key, || Reach::of(&prism.outline, distance, workshop));
     if reach.whole == STEPS {
         let reduced = (by_height < asked).then_some(by_height);
         return (vec![resized(prism, by_height)], reduced);
@@ -68,7 +67,19 @@ pub(super) fn within_reach(prism: Prism, workshop: &Workshop<'_>) -> (Vec<Prism>
 
 impl Reach {
     /// How far an outline can be drawn in (grown, where the distance is negative).
-    fn of(outline: &Region, distance: f64, tolerance: Tolerance) -> Self {
+    fn of(outline: &Region, distance: f64, workshop: &Workshop<'_>) -> Self {
+        let tolerance = workshop.tolerance;
+        if distance > 0.0 {
+            // What is drawn in meets nothing but itself.
+            let parts = outline.clumps().into_iter().map(|part| {
+                let able = |by: f64| workshop.cache.can_be_drawn_in(&part, by, tolerance);
+                let steps = steps_within(distance, able);
+                (part, steps)
+            });
+            let parts: Vec<(Region, u32)> = parts.collect();
+            let whole = parts.iter().map(|(_, steps)| *steps).min().unwrap_or(STEPS);
+            return Reach { whole, parts };
+        }
         let whole = steps_of(outline, distance, tolerance);
         if whole == STEPS {
             return Reach { whole, parts: Vec::new() };
@@ -84,8 +95,12 @@ impl Reach {
 /// How many eighths of a distance a region can be drawn in by (grown by, where it is negative)
 /// without losing a part, a hole or a stroke.
 fn steps_of(region: &Region, distance: f64, tolerance: Tolerance) -> u32 {
-    let works =
-        |steps: u32| region.can_be_inset(distance * f64::from(steps) / f64::from(STEPS), tolerance);
+    steps_within(distance, |by| region.can_be_inset(by, tolerance))
+}
+
+/// How many eighths of a distance are possible.
+fn steps_within(distance: f64, is_possible: impl Fn(f64) -> bool) -> u32 {
+    let works = |steps: u32| is_possible(distance * f64::from(steps) / f64::from(STEPS));
     if works(STEPS) {
         return STEPS;
     }
