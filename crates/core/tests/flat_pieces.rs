@@ -4,7 +4,7 @@
 mod common;
 
 use common::{Worked, add, edited, set, worked};
-use kalotype_core::piece::{Component, Edit, ElementKind, FaceName, Piece};
+use kalotype_core::piece::{Address, Component, Edit, ElementKind, FaceName, Piece};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::units::Unit;
 use serde_json::{Value, json};
@@ -383,4 +383,202 @@ fn loops_of_their_own_thickness_and_for_ribbons() {
         set("loop-1", "ribbon", json!(20.0)),
     ]);
     assert!((bar.measures.high[1] - 20.0).abs() < 0.02, "{:?}", bar.measures.high);
+}
+
+/// A plate whose corners are square.
+fn sharp(width: f64, height: f64, thickness: f64) -> Vec<Edit> {
+    let square = json!({ "rectangle": {
+        "top_left": "square", "top_right": "square",
+        "bottom_right": "square", "bottom_left": "square" } });
+    [plate(width, height, thickness), vec![set("blank", "outline", square)]].concat()
+}
+
+/// What goes through goes through whatever stands on either face, in whichever order they were added.
+#[test]
+fn through_goes_through_what_is_raised_on_either_face() {
+    let cut = |kind: &str| match kind {
+        "hole" => (ElementKind::Hole, "hole-1", vec![
+            set("hole-1", "diameter", json!(6.0)),
+            set("hole-1", "place.across", json!({ "from": "centre", "distance": 0.0 })),
+        ]),
+        "emblem" => (ElementKind::Emblem, "emblem-1", vec![
+            set("emblem-1", "width", json!(12.0)),
+            set("emblem-1", "relief", json!("through")),
+        ]),
+        "lettering" => (ElementKind::Lettering, "lettering-1", vec![
+            set("lettering-1", "lines.0.words", json!("IL")),
+            set("lettering-1", "size", json!({ "height": 9.0 })),
+            set("lettering-1", "relief", json!("through")),
+        ]),
+        _ => (ElementKind::Rim, "rim-1", vec![
+            set("rim-1", "inset", json!(15.0)),
+            set("rim-1", "width", json!(2.0)),
+            set("rim-1", "relief", json!("through")),
+        ]),
+    };
+    for kind in ["hole", "emblem", "lettering", "rim"] {
+        for pads_first in [true, false] {
+            // Two pads, 26 mm square, 1 mm proud in front and 2 mm behind, over all that is cut.
+            let pad = |id: usize, height: f64| {
+                let id = format!("emblem-{id}");
+                vec![
+                    set(&id, "shape", json!("square")),
+                    set(&id, "width", json!(26.0)),
+                    set(&id, "relief", json!({ "raised": { "by": height } })),
+                    set(&id, "place.across", json!({ "from": "centre", "distance": 0.0 })),
+                    set(&id, "place.up", json!({ "from": "centre", "distance": 0.0 })),
+                ]
+            };
+            let (element, id, own) = cut(kind);
+            let first = if kind == "emblem" && !pads_first { 2 } else { 1 };
+            let id = if kind == "emblem" && pads_first { "emblem-3" } else { id };
+            let own: Vec<Edit> = own.into_iter().map(|edit| renamed(edit, id)).collect();
+            let mut pads = vec![add(ElementKind::Emblem)];
+            pads.extend(pad(first, 1.0));
+            pads.push(add_back(ElementKind::Emblem));
+            pads.extend(pad(first + 1, 2.0));
+            let cutting = [vec![add(element)], own].concat();
+            let steps = if pads_first { [pads, cutting] } else { [cutting, pads] };
+            let edits = [sharp(40.0, 40.0, 3.0), steps.concat()].concat();
+            let piece = edited(&Piece::new("Test", Unit::Millimetre), &edits);
+            let found = worked(&piece, Tolerance::Fine);
+            assert!(found.mesh.faults().is_sound());
+            let layout = &found.layout;
+            let area = layout.element(id).unwrap().region.area();
+            let all = if kind == "rim" { 26.0 * 26.0 } else { f64::INFINITY };
+            assert!(area > 20.0 && area < all, "{kind} {area}");
+            let exact = 1600.0 * 3.0 + 26.0 * 26.0 * 3.0 - 6.0 * area;
+            close(found.measures.volume, exact, 1e-6);
+            assert!(layout.element(id).unwrap().through);
+        }
+    }
+}
+
+/// The same edit of an element with another id.
+fn renamed(edit: Edit, id: &str) -> Edit {
+    match edit {
+        Edit::Set { target: Address::Element(component, _), field, value } => {
+            Edit::Set { target: Address::Element(component, id.into()), field, value }
+        }
+        edit => edit,
+    }
+}
+
+/// A blind hole deeper than the plate ends in what is raised on the other face.
+#[test]
+fn a_hole_of_a_depth_is_that_deep_from_its_face() {
+    let mut edits = sharp(40.0, 40.0, 3.0);
+    edits.extend([
+        add_back(ElementKind::Emblem),
+        set("emblem-1", "shape", json!("square")),
+        set("emblem-1", "width", json!(20.0)),
+        set("emblem-1", "relief", json!({ "raised": { "by": 5.0 } })),
+        add(ElementKind::Hole),
+        set("hole-1", "shape", json!("square")),
+        set("hole-1", "diameter", json!(6.0)),
+        set("hole-1", "depth", json!(4.0)),
+        set("hole-1", "place.across", json!({ "from": "centre", "distance": 0.0 })),
+    ]);
+    let found = made(edits);
+    close(found.measures.volume, 4800.0 + 5.0 * 400.0 - 4.0 * 36.0, 1e-9);
+}
+
+/// Every part of a figure starts from the ground below that part, in whichever order they were added.
+#[test]
+fn ground_is_what_lies_below_each_part_of_the_thing_itself() {
+    // A field 16 mm square and 2 mm deep in the middle of a plate of 4 mm.
+    let field = || {
+        vec![
+            add(ElementKind::Recess),
+            set("recess-1", "shape", json!({ "own": {
+                "width": 16.0, "height": 16.0, "outline": { "rectangle": {
+                    "top_left": "square", "top_right": "square",
+                    "bottom_right": "square", "bottom_left": "square" } }, "turn": 0.0 } })),
+            set("recess-1", "depth", json!({ "by": 2.0 })),
+        ]
+    };
+    let round = |relief: Value| {
+        vec![
+            add(ElementKind::Lettering),
+            set("lettering-1", "lines.0.words", json!("SKERRY POINT")),
+            set("lettering-1", "size", json!({ "height": 4.0 })),
+            set("lettering-1", "course", json!({ "circle": {
+                "radius": 14.0, "reading": "clockwise", "side": "outside", "middle": 90.0 } })),
+            set("lettering-1", "relief", relief),
+        ]
+    };
+    let straight = |relief: Value| {
+        vec![
+            add(ElementKind::Lettering),
+            set("lettering-1", "lines.0.words", json!("LIGHTHOUSE")),
+            set("lettering-1", "size", json!({ "height": 5.0 })),
+            set("lettering-1", "relief", relief),
+        ]
+    };
+    let copies = |relief: Value| {
+        vec![
+            add(ElementKind::Emblem),
+            set("emblem-1", "shape", json!("square")),
+            set("emblem-1", "width", json!(4.0)),
+            set("emblem-1", "relief", relief),
+            set("emblem-1", "repeat", json!({ "row": { "count": 3, "across": 9.0, "up": 0.0 } })),
+        ]
+    };
+    type Figure<'a> = (&'a str, &'a dyn Fn(Value) -> Vec<Edit>);
+    let figures: [Figure<'_>; 3] =
+        [("lettering-1", &round), ("lettering-1", &straight), ("emblem-1", &copies)];
+    let square = kalotype_core::plane::Rect::centred(16.0, 16.0);
+    let square = kalotype_core::plane::rounded_rectangle(square, 0.0, Tolerance::Fine);
+    let reliefs = [
+        (json!({ "raised": { "by": 1.0 } }), 1.0, 1.0),
+        (json!({ "recessed": { "by": 0.5 } }), -0.5, -0.5),
+        (json!({ "raised": "level-with-face" }), 2.0, 0.0),
+        (json!({ "raised": "level-with-rim" }), 3.0, 1.0),
+    ];
+    for (id, figure) in figures {
+        for (relief, inside, outside) in &reliefs {
+            let mut volumes = Vec::new();
+            for field_first in [true, false] {
+                let steps = match field_first {
+                    true => [field(), figure(relief.clone())],
+                    false => [figure(relief.clone()), field()],
+                };
+                let edits = [sharp(60.0, 60.0, 4.0), steps.concat()].concat();
+                let piece = edited(&Piece::new("Test", Unit::Millimetre), &edits);
+                let found = worked(&piece, Tolerance::Fine);
+                assert!(found.mesh.faults().is_sound());
+                let region = found.layout.element(id).unwrap().region.clone();
+                let within = region.intersection(&square).area();
+                let beside = region.difference(&square).area();
+                let exact = 3600.0 * 4.0 - 256.0 * 2.0 + inside * within + outside * beside;
+                let volume = found.measures.volume;
+                assert!((volume - exact).abs() < 0.02, "{id} {relief}: {volume} {exact}");
+                volumes.push(volume);
+            }
+            assert!((volumes[0] - volumes[1]).abs() < 1e-6, "{id} {relief}: {volumes:?}");
+        }
+    }
+}
+
+/// A step in the ground makes no groove in what stands across it.
+#[test]
+fn a_treated_edge_follows_the_step_of_the_ground() {
+    // A bar 4 mm wide across a field 2 mm deep, level with the face's rim: its top is one, and its
+    // chamfer runs round all of it. Frusta as in the prismatoid formula.
+    let mut edits = sharp(60.0, 30.0, 4.0);
+    edits.extend([
+        add(ElementKind::Recess),
+        set("recess-1", "shape", json!({ "inset": 10.0 })),
+        set("recess-1", "depth", json!({ "by": 2.0 })),
+        add(ElementKind::Emblem),
+        set("emblem-1", "shape", json!("square")),
+        set("emblem-1", "width", json!(20.0)),
+        set("emblem-1", "relief", json!({ "raised": "level-with-rim" })),
+        set("emblem-1", "edge", json!({ "chamfer": 0.5 })),
+    ]);
+    let found = made(edits);
+    let (field, square) = (40.0 * 10.0, 400.0);
+    let frustum = 0.5 / 6.0 * (400.0 + 4.0 * 19.5 * 19.5 + 19.0 * 19.0);
+    let exact = 1800.0 * 4.0 - 2.0 * field + 2.0 * 20.0 * 10.0 + 0.5 * square + frustum;
+    close(found.measures.volume, exact, 1e-6);
 }

@@ -6,12 +6,11 @@ use super::clear::{Round, clear_area};
 use super::reach::within_reach;
 use super::{Body, Drawn, Face, Placed, Prism};
 use crate::piece::{
-    BothEdges, Component, Corner, Edge, Element, FaceName, Height, Hole, HoleShape, Kind,
-    LetteringPlace, Outline, Piece, Relief, Repeat, Rim, Span,
+    Component, Corner, Element, FaceName, Height, Hole, HoleShape, Kind, LetteringPlace, Outline,
+    Piece, Relief, Repeat, Rim, Span,
 };
 use crate::plane::{Rect, Region, Tolerance, largest_inner_rect};
 use crate::solid::{Act, Colour};
-use crate::units::Length;
 use crate::workshop::Workshop;
 
 /// The outline of lettering or an emblem in its place, before it is raised or sunk.
@@ -85,10 +84,42 @@ impl<'a> Ground<'a> {
         self.workshop.cache.offset(&self.face.outline, -mm, self.workshop.tolerance)
     }
 
-    /// The height of the ground at a point of the face: the face, or the floor of a field.
-    pub fn height_at(&self, point: (f64, f64)) -> f64 {
-        let field = self.fields.iter().rev().find(|(region, _)| region.contains(point));
-        field.map_or(self.face.thickness, |(_, floor)| *floor)
+    /// The parts of a region by the ground that lies below them: the face, or the floor of the field
+    /// sunk there last. Slivers that flattening leaves along the edge of a field do not count.
+    pub fn parts(&self, region: &Region) -> Vec<(Region, f64)> {
+        const SLIVER: f64 = 1e-3;
+        let whole = region.area();
+        let mut rest = region.clone();
+        let mut parts: Vec<(Region, f64)> = Vec::new();
+        let bounds = region.bounds();
+        for (field, floor) in self.fields.iter().rev() {
+            let meets = |bounds: Rect| field.bounds().is_some_and(|field| field.overlaps(&bounds));
+            if rest.is_empty() || !bounds.is_some_and(meets) {
+                continue;
+            }
+            let within = rest.intersection(field);
+            if within.area() < SLIVER * whole {
+                continue;
+            }
+            rest = rest.difference(field);
+            parts.push((within, *floor));
+            if rest.area() < SLIVER * whole {
+                rest = Region::default();
+            }
+        }
+        match &mut parts[..] {
+            [] => return vec![(rest, self.face.thickness)],
+            // All of it, slivers too.
+            [(only, _)] if rest.is_empty() => *only = region.clone(),
+            _ if !rest.is_empty() => parts.push((rest, self.face.thickness)),
+            _ => {}
+        }
+        parts
+    }
+
+    /// The height of the first raised rim above the face, in mm.
+    pub fn rim(&self) -> Option<f64> {
+        self.rim
     }
 
     /// Sinks the ground within a region to a floor, for what comes after.
@@ -111,6 +142,7 @@ impl<'a> Ground<'a> {
         let (bottom, top) = prisms
             .iter()
             .filter(|prism| prism.act == act)
+            .filter(|prism| prism.bottom.is_finite())
             .fold((f64::INFINITY, 0.0_f64), |(bottom, top), prism| {
                 (bottom.min(prism.bottom), top.max(prism.top))
             });
@@ -151,57 +183,6 @@ impl<'a> Ground<'a> {
             drawn: Drawn::default(),
             root,
             colour,
-        }
-    }
-
-    /// A figure in relief.
-    pub fn in_relief(
-        &self,
-        head: &Element,
-        figure: Option<Figure>,
-        relief: Relief,
-        edge: Edge,
-        root: Length,
-    ) -> Placed {
-        let nothing = || Figure {
-            region: Region::default(),
-            frame: Rect::centred(0.0, 0.0),
-            drawn: Drawn::default(),
-        };
-        let Figure { region, frame, drawn } = figure.unwrap_or_else(nothing);
-        let height = self.height_at(frame.centre());
-        let mut prisms = self.relief(&region, height, relief, edge);
-        prisms.extend(rooted(&prisms, height, root));
-        Placed { drawn, ..self.placed(head, region, frame, prisms) }
-    }
-
-    /// The prisms of something in relief that stands on, or is sunk into, the ground.
-    pub fn relief(&self, region: &Region, ground: f64, relief: Relief, edge: Edge) -> Vec<Prism> {
-        let thickness = self.face.thickness;
-        let raised = |top: f64| {
-            let prism = Prism::square(Act::Adds, region.clone(), ground, top);
-            if top > ground { vec![Prism { top_edge: edge, ..prism }] } else { Vec::new() }
-        };
-        match relief {
-            Relief::Raised(Height::By(height)) => raised(ground + height.as_mm()),
-            Relief::Raised(Height::FromFoot(height)) => {
-                let prism = Prism::square(Act::Adds, region.clone(), 0.0, height.as_mm());
-                vec![Prism { top_edge: edge, ..prism }]
-            }
-            Relief::Raised(Height::Fraction(share)) => raised(ground + share * thickness),
-            Relief::Raised(Height::LevelWithRim) => raised(thickness + self.rim.unwrap_or(1.0)),
-            Relief::Raised(Height::LevelWithFace) => raised(thickness),
-            Relief::Recessed(depth) => {
-                let floor = depth.floor(ground).clamp(0.0, ground);
-                open_cut(region, floor, ground, BothEdges { top: edge, bottom: Edge::Square })
-            }
-            Relief::Flush(depth) => {
-                let floor = (ground - depth.as_mm()).max(0.0);
-                vec![Prism::square(Act::Paints, region.clone(), floor, ground)]
-            }
-            Relief::Through => {
-                open_cut(region, 0.0, thickness, BothEdges { top: edge, bottom: edge })
-            }
         }
     }
 
@@ -308,23 +289,4 @@ pub(super) fn repeated(region: Region, repeat: Repeat) -> Region {
         Repeat::MirroredUp => vec![region.mirrored(false), region],
     };
     Region::gather(copies)
-}
-
-/// What roots something that stands up in what it stands on.
-pub(super) fn rooted(prisms: &[Prism], ground: f64, root: Length) -> Option<Prism> {
-    let stands = prisms.first().filter(|prism| prism.act == Act::Adds && root > Length::ZERO)?;
-    let foot = (ground - root.as_mm()).max(0.0);
-    (foot < stands.bottom)
-        .then(|| Prism::square(Act::Paints, stands.outline.clone(), foot, stands.bottom))
-}
-
-/// A cut from a floor to the face, its edge at the face widened, and straight on above it through
-/// whatever stands there.
-pub(super) fn open_cut(region: &Region, floor: f64, face: f64, edges: BothEdges) -> Vec<Prism> {
-    let below = Prism {
-        top_edge: edges.top,
-        bottom_edge: if floor > 0.0 { Edge::Square } else { edges.bottom },
-        ..Prism::square(Act::Cuts, region.clone(), floor, face)
-    };
-    vec![below, Prism::square(Act::Cuts, region.clone(), face, f64::INFINITY)]
 }

@@ -2,6 +2,7 @@
 
 use super::ground::Ground;
 use super::kinds::{self, with_loop};
+use super::prism::Order;
 use super::reach::within_reach;
 use super::{Body, Face, Prism};
 use crate::halt::Halted;
@@ -131,17 +132,24 @@ pub fn layout(
         .collect();
 
     let mut whole = body.outline.clone();
-    let mut elements = Vec::with_capacity(component.elements.len());
-    for element in &component.elements {
-        workshop.go_on()?;
-        let on_it = grounds.iter_mut().find(|ground| ground.face.name == element.face);
-        let Some(ground) = on_it else { continue };
-        let placed = kinds::work(&element.kind).place(element, ground);
-        if let Some(joined) = &placed.joins {
-            whole = with_loop(&whole, &joined.region, joined.blend, workshop.tolerance);
+    let mut elements: Vec<Option<Placed>> = vec![None; component.elements.len()];
+    // Fields come first: what lies in one stands on its floor, whichever was there before.
+    for is_field in [true, false] {
+        for (element, placed) in component.elements.iter().zip(&mut elements) {
+            if matches!(element.kind, Kind::Recess(_)) != is_field {
+                continue;
+            }
+            workshop.go_on()?;
+            let on_it = grounds.iter_mut().find(|ground| ground.face.name == element.face);
+            let Some(ground) = on_it else { continue };
+            let here = kinds::work(&element.kind).place(element, ground);
+            if let Some(joined) = &here.joins {
+                whole = with_loop(&whole, &joined.region, joined.blend, workshop.tolerance);
+            }
+            *placed = Some(ground.face.in_body(here));
         }
-        elements.push(ground.face.in_body(placed));
     }
+    let elements = elements.into_iter().flatten().collect();
 
     let front = &grounds[0].face;
     let (prisms, reduced_edge) = blank_prisms(piece, component, front, &whole, workshop);
@@ -224,14 +232,14 @@ impl Layout {
         self.blank.prisms.iter().chain(self.work())
     }
 
-    /// The prisms of the elements as they stand in the document, and last what is drilled: holes,
-    /// through whatever is there.
+    /// The prisms of the elements in the order of work: fields, what stands in the order of the
+    /// document, and last what goes through whatever is there.
     pub fn work(&self) -> impl Iterator<Item = &Prism> {
-        let of = |drilled: bool| {
+        let of = |order: Order| {
             let all = self.elements.iter().flat_map(|placed| &placed.prisms);
-            all.filter(move |prism| prism.is_drilled == drilled)
+            all.filter(move |prism| prism.order == order)
         };
-        of(false).chain(of(true))
+        of(Order::First).chain(of(Order::InTurn)).chain(of(Order::Last))
     }
 
     /// The outline as it is seen from the front: with the loops, and with their holes open.

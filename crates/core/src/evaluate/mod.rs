@@ -16,6 +16,7 @@ mod maker;
 mod outline;
 mod prism;
 mod reach;
+mod relief;
 mod samples;
 mod sections;
 mod words;
@@ -24,7 +25,7 @@ mod worked;
 pub use body::Body;
 pub use face::{Face, Frame};
 pub use layout::{Drawn, Joined, Layout, Placed, PlacedBlank, layout};
-pub use prism::Prism;
+pub use prism::{Order, Prism};
 pub use samples::{Sample, samples};
 
 pub(crate) use contour::contour;

@@ -13,7 +13,7 @@ pub struct Prism {
     pub colour: Colour,
     /// Its outline between its edges.
     pub outline: Region,
-    /// Lower height in mm.
+    /// Lower height in mm; infinitely low for a cut that is open below.
     pub bottom: f64,
     /// Upper height in mm; infinite for a cut that is open above.
     pub top: f64,
@@ -21,8 +21,20 @@ pub struct Prism {
     pub bottom_edge: Edge,
     /// How the edge between the walls and the upper face is finished.
     pub top_edge: Edge,
-    /// Whether it is carried out after everything else, as holes are.
-    pub is_drilled: bool,
+    /// When it is carried out.
+    pub order: Order,
+}
+
+/// When a prism is carried out, whatever the order of the document.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+pub enum Order {
+    /// Before everything that stands on the face: fields are sunk first, so that what lies in them does
+    /// not depend on which came first.
+    First,
+    /// In the order of the document.
+    InTurn,
+    /// After everything else: holes and what is cut through go through whatever is there.
+    Last,
 }
 
 /// How far an edge profile draws the outline in, at distances from its face; both in mm, the face
@@ -57,8 +69,8 @@ impl Prism {
     /// A prism with square edges, of the first colour.
     pub fn square(act: Act, outline: Region, bottom: f64, top: f64) -> Self {
         let (bottom_edge, top_edge) = (Edge::Square, Edge::Square);
-        let is_drilled = false;
-        Prism { act, colour: 0, outline, bottom, top, bottom_edge, top_edge, is_drilled }
+        let order = Order::InTurn;
+        Prism { act, colour: 0, outline, bottom, top, bottom_edge, top_edge, order }
     }
 
     /// The same in a colour.

@@ -63,11 +63,12 @@ fn steps(
     workshop: &Workshop<'_>,
 ) -> Result<Vec<Step>, MeshError> {
     let several = layout.work().any(|prism| prism.act != Act::Cuts && prism.colour != blank);
+    let extent = extent(layout, stock);
     let work: Vec<Prism> = layout
         .work()
         .filter(|prism| !prism.outline.is_empty() && (several || prism.act != Act::Paints))
         .enumerate()
-        .flat_map(|(i, prism)| reaching(prism, stock, nudge * (1 + i % 3) as f64))
+        .map(|(i, prism)| reaching(prism, extent, nudge * (1 + i % 3) as f64))
         .collect();
     let alike =
         |a: &Prism, b: &Prism| a.act == b.act && (a.act == Act::Cuts || a.colour == b.colour);
@@ -80,28 +81,35 @@ fn steps(
     Ok(steps)
 }
 
-/// A prism as tools: a cut reaches beyond the mesh where it is open, upwards from the front, downwards
-/// from the back or right through, and its foot and that of what stands on the face are sunk by a nudge.
-fn reaching(prism: &Prism, stock: &Levelled, nudge: f64) -> Vec<Prism> {
+/// A prism as a tool: a cut reaches beyond all there is where it is open, and its foot and that of what
+/// stands on the face are sunk by a nudge. One that ends with the foot of the mesh goes a little further.
+fn reaching(prism: &Prism, [low, high]: [f64; 2], nudge: f64) -> Prism {
+    /// Far less than shows, and enough that nothing is left of a face the cut ends in.
+    const SUNK_MM: f64 = 0.05;
     let mut tool = prism.clone();
     if prism.bottom > 0.0 {
         tool.bottom -= nudge;
     }
     if prism.act != Act::Cuts {
-        return vec![tool];
+        return tool;
     }
     if prism.top.is_infinite() {
-        tool.top = stock.top.max(prism.bottom) + OVERSHOOT_MM;
+        tool.top = high.max(prism.bottom) + OVERSHOOT_MM;
     }
     if prism.bottom.is_infinite() {
-        tool.bottom = -OVERSHOOT_MM;
+        tool.bottom = low.min(prism.top) - OVERSHOOT_MM;
     }
-    if prism.bottom > 0.0 || prism.bottom.is_infinite() {
-        return vec![tool];
+    if prism.bottom == 0.0 {
+        tool.bottom = -SUNK_MM;
     }
-    let colour = prism.colour;
-    let below = Prism::square(Act::Cuts, prism.outline.clone(), -OVERSHOOT_MM, prism.bottom);
-    vec![tool, below.in_colour(colour)]
+    tool
+}
+
+/// The lowest and the highest anything reaches, in mm.
+fn extent(layout: &Layout, stock: &Levelled) -> [f64; 2] {
+    let heights = layout.work().flat_map(|prism| [prism.bottom, prism.top]);
+    let finite = heights.filter(|height| height.is_finite());
+    finite.fold([0.0, stock.top], |[low, high], height| [low.min(height), high.max(height)])
 }
 
 /// The solid of prisms that do the same.

@@ -1,8 +1,10 @@
-use super::super::ground::{Ground, open_cut, repeated, spans};
+use super::super::ground::{Ground, repeated, spans};
+use super::super::prism::Order;
+use super::super::relief::{open_cut, through_cut};
 use super::{Figure, Work, from_end, tidy};
 use crate::emblems::{EMBLEMS, Setting, emblem};
 use crate::evaluate::Placed;
-use crate::piece::{Across, BothEdges, Element, Hole, HoleShape, Kind, Repeat};
+use crate::piece::{Across, BothEdges, Edge, Element, Hole, HoleShape, Kind, Repeat};
 use crate::plane::{Rect, Region, Tolerance, circle, rounded_rectangle};
 
 impl Work for Hole {
@@ -29,10 +31,15 @@ impl Hole {
             ((x - frame.x0).max(frame.x1 - x), (y - frame.y0).max(frame.y1 - y));
         let frame = Rect::centred(2.0 * half_width, 2.0 * half_height).moved(x, y);
         let thickness = ground.face.thickness;
-        let floor = self.depth.map_or(0.0, |depth| (thickness - depth.as_mm()).max(0.0));
         let region = repeated(region, self.repeat);
-        let mut prisms = open_cut(&region, floor, thickness, self.edges);
-        prisms.iter_mut().for_each(|prism| prism.is_drilled = true);
+        let mut prisms = match self.depth {
+            None => through_cut(&region, thickness, self.edges),
+            Some(depth) => {
+                let edges = BothEdges { top: self.edges.top, bottom: Edge::Square };
+                open_cut(&region, thickness - depth.as_mm(), thickness, edges)
+            }
+        };
+        prisms.iter_mut().for_each(|prism| prism.order = Order::Last);
         ground.placed(head, region, frame, prisms)
     }
 

@@ -1,20 +1,21 @@
-use super::super::ground::{Ground, open_cut, repeated};
+use super::super::ground::{Ground, repeated};
 use super::super::outline::outline;
+use super::super::prism::Order;
 use super::{Figure, Work, in_clear_area, tidy};
 use crate::evaluate::{Placed, Prism};
-use crate::piece::{Blank, BothEdges, Depth, Edge, Element, FieldShape, Recess, Repeat};
+use crate::piece::{Blank, Depth, Edge, Element, FieldShape, Recess, Repeat};
 use crate::plane::Rect;
 use crate::solid::Act;
 use crate::units::Length;
 
 impl Work for Recess {
-    /// What comes after it within it stands on its floor.
+    /// What lies within it stands on its floor.
     fn place(&self, head: &Element, ground: &mut Ground<'_>) -> Placed {
-        let (region, frame, height) = match &self.shape {
+        let (region, frame) = match &self.shape {
             FieldShape::Inset(inset) => {
                 let region = ground.drawn_in(inset.as_mm());
                 let frame = region.bounds().unwrap_or(Rect::centred(0.0, 0.0));
-                (region, frame, ground.face.thickness)
+                (region, frame)
             }
             FieldShape::Own(own) => {
                 let size = (own.width.as_mm(), own.height.as_mm());
@@ -22,21 +23,21 @@ impl Work for Recess {
                 let shape = outline(&own.outline, size, tolerance).turned(own.turn);
                 let box_ = shape.bounds().unwrap_or(Rect::centred(size.0, size.1));
                 let (dx, dy) = ground.offset_of(box_, ground.face.rect, &self.place);
-                let frame = box_.moved(dx, dy);
-                let region = repeated(shape.moved(dx, dy), self.repeat);
-                (region, frame, ground.height_at(frame.centre()))
+                (repeated(shape.moved(dx, dy), self.repeat), box_.moved(dx, dy))
             }
         };
-        let floor = self.depth.floor(height).clamp(0.0, height);
-        let edges = BothEdges { top: self.edge, bottom: Edge::Square };
-        let mut prisms = open_cut(&region, floor, height, edges);
-        if let Some(inlay) = &self.floor {
-            let foot = (floor - inlay.depth.as_mm()).max(0.0);
-            if foot < floor {
-                prisms.push(Prism::square(Act::Paints, region.clone(), foot, floor));
+        let mut prisms = ground.sunk(&region, self.depth, self.edge);
+        for (part, height) in ground.parts(&region) {
+            let floor = self.depth.floor(height).clamp(0.0, height);
+            if let Some(inlay) = &self.floor {
+                let foot = (floor - inlay.depth.as_mm()).max(0.0);
+                if foot < floor {
+                    prisms.push(Prism::square(Act::Paints, part.clone(), foot, floor));
+                }
             }
+            ground.sink(part, floor);
         }
-        ground.sink(region.clone(), floor);
+        prisms.iter_mut().for_each(|prism| prism.order = Order::First);
         ground.placed(head, region, frame, prisms)
     }
 

@@ -1,4 +1,4 @@
-use super::super::ground::{Ground, rooted};
+use super::super::ground::Ground;
 use super::{Figure, Work, tidy};
 use crate::evaluate::Placed;
 use crate::piece::{Edge, Element, Rim};
@@ -11,9 +11,7 @@ impl Work for Rim {
         let outer = ground.drawn_in(inset);
         let region = outer.difference(&ground.drawn_in(inset + width));
         let frame = region.bounds().unwrap_or(Rect::centred(0.0, 0.0));
-        let thickness = ground.face.thickness;
-        let mut prisms = ground.relief(&region, thickness, self.relief, self.edge);
-        prisms.extend(rooted(&prisms, thickness, self.root));
+        let prisms = ground.relief(&region, self.relief, self.edge, self.root);
         ground.placed(head, region, frame, prisms)
     }
 

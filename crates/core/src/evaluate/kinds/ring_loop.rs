@@ -1,6 +1,8 @@
 //! Loops: rings that stand outside the outline.
 
-use super::super::ground::{Ground, open_cut};
+use super::super::ground::Ground;
+use super::super::prism::Order;
+use super::super::relief::through_cut;
 use super::{Figure, Work};
 use crate::evaluate::{Joined, Placed, Prism};
 use crate::piece::{Element, Loop, LoopPlace, Span};
@@ -41,8 +43,8 @@ impl Work for Loop {
                 (own.thickness.as_mm(), edges)
             }
         };
-        let mut hole = open_cut(&stand.hole, 0.0, height, edges);
-        hole.iter_mut().for_each(|prism| prism.is_drilled = true);
+        let mut hole = through_cut(&stand.hole, height, edges);
+        hole.iter_mut().for_each(|prism| prism.order = Order::Last);
         prisms.extend(hole);
         let joins = self
             .own

@@ -1,0 +1,145 @@
+//! Reliefs: what something raised, sunk, inlaid or cut through comes to as prisms.
+//!
+//! Every part of a figure starts from the ground that lies below that part: letters that reach across
+//! the edge of a recess stand on its floor inside and on the face outside.
+
+use super::ground::{Figure, Ground};
+use super::prism::Order;
+use super::{Drawn, Placed, Prism};
+use crate::piece::{BothEdges, Depth, Edge, Element, Height, Relief};
+use crate::plane::{Rect, Region};
+use crate::solid::Act;
+use crate::units::Length;
+
+impl Ground<'_> {
+    /// A figure in relief.
+    pub fn in_relief(
+        &self,
+        head: &Element,
+        figure: Option<Figure>,
+        relief: Relief,
+        edge: Edge,
+        root: Length,
+    ) -> Placed {
+        let nothing = || Figure {
+            region: Region::default(),
+            frame: Rect::centred(0.0, 0.0),
+            drawn: Drawn::default(),
+        };
+        let Figure { region, frame, drawn } = figure.unwrap_or_else(nothing);
+        let prisms = self.relief(&region, relief, edge, root);
+        Placed { drawn, ..self.placed(head, region, frame, prisms) }
+    }
+
+    /// The prisms of a region in relief, and what roots them in what they stand on.
+    pub fn relief(&self, region: &Region, relief: Relief, edge: Edge, root: Length) -> Vec<Prism> {
+        let thickness = self.face.thickness;
+        let parts = || self.parts(region);
+        match relief {
+            Relief::Raised(Height::By(height)) => {
+                self.raised(parts(), |ground| ground + height.as_mm(), edge, root)
+            }
+            Relief::Raised(Height::Fraction(share)) => {
+                self.raised(parts(), |ground| ground + share * thickness, edge, root)
+            }
+            Relief::Raised(Height::FromFoot(height)) => {
+                let prism = Prism::square(Act::Adds, region.clone(), 0.0, height.as_mm());
+                vec![Prism { top_edge: edge, ..prism }]
+            }
+            Relief::Raised(Height::LevelWithRim) => {
+                let top = thickness + self.rim().unwrap_or(1.0);
+                self.raised(parts(), |_| top, edge, root)
+            }
+            Relief::Raised(Height::LevelWithFace) => {
+                self.raised(parts(), |_| thickness, edge, root)
+            }
+            Relief::Recessed(depth) => self.sunk(region, depth, edge),
+            Relief::Flush(depth) => {
+                let paint = |(part, ground): (Region, f64)| {
+                    let floor = (ground - depth.as_mm()).max(0.0);
+                    Prism::square(Act::Paints, part, floor, ground)
+                };
+                parts().into_iter().map(paint).collect()
+            }
+            Relief::Through => {
+                let mut cut = through_cut(region, thickness, BothEdges { top: edge, bottom: edge });
+                cut.iter_mut().for_each(|prism| prism.order = Order::Last);
+                cut
+            }
+        }
+    }
+
+    /// Cuts that are open towards the face, each part as deep as is asked from its own ground.
+    pub fn sunk(&self, region: &Region, depth: Depth, edge: Edge) -> Vec<Prism> {
+        let cuts = self.parts(region).into_iter().flat_map(|(part, ground)| {
+            let floor = depth.floor(ground).clamp(0.0, ground);
+            open_cut(&part, floor, ground, BothEdges { top: edge, bottom: Edge::Square })
+        });
+        cuts.collect()
+    }
+
+    /// What stands on the parts of a figure, up to a height that follows from the ground.
+    fn raised(
+        &self,
+        mut parts: Vec<(Region, f64)>,
+        top_over: impl Fn(f64) -> f64,
+        edge: Edge,
+        root: Length,
+    ) -> Vec<Prism> {
+        parts.retain(|(_, ground)| top_over(*ground) > *ground);
+        let tops: Vec<f64> = parts.iter().map(|(_, ground)| top_over(*ground)).collect();
+        let is_even = tops.iter().all(|top| *top == tops[0]);
+        let stump = |(part, ground): &(Region, f64), top: f64| {
+            Prism::square(Act::Adds, part.clone(), *ground, top)
+        };
+        let mut prisms: Vec<Prism> = Vec::new();
+        if is_even && parts.len() > 1 {
+            // One top over all of it, so that no edge runs along the steps of the ground below.
+            let step = parts.iter().map(|(_, ground)| *ground).fold(0.0, f64::max);
+            let uneven = parts.iter().filter(|(_, ground)| *ground < step);
+            let all = parts.iter().fold(Region::default(), |all, (part, _)| all.union(part));
+            let over = Prism::square(Act::Adds, all, step, tops[0]);
+            prisms.push(Prism { top_edge: edge, ..over });
+            prisms.extend(uneven.map(|part| stump(part, step)));
+        } else {
+            for (i, part) in parts.iter().enumerate() {
+                let mut stands = stump(part, tops[i]);
+                stands.top_edge = edge;
+                // Where a higher part stands beside it, it goes on below that, and has no edge there.
+                let higher = parts.iter().zip(&tops).filter(|(_, top)| **top > tops[i]);
+                let beside = higher.fold(Region::default(), |all, ((other, _), _)| all.union(other));
+                if edge.size() > 0.0 && !beside.is_empty() {
+                    let near = part.0.offset(edge.size(), self.workshop.tolerance);
+                    stands.outline = part.0.union(&near.intersection(&beside));
+                }
+                prisms.push(stands);
+            }
+        }
+        if root > Length::ZERO {
+            prisms.extend(parts.into_iter().filter_map(|(part, ground)| {
+                let foot = (ground - root.as_mm()).max(0.0);
+                (foot < ground).then(|| Prism::square(Act::Paints, part, foot, ground))
+            }));
+        }
+        prisms
+    }
+}
+
+/// A cut from a floor to the face, its edge at the face widened, and straight on above it through
+/// whatever stands there.
+pub(super) fn open_cut(region: &Region, floor: f64, face: f64, edges: BothEdges) -> Vec<Prism> {
+    let below = Prism {
+        top_edge: edges.top,
+        bottom_edge: edges.bottom,
+        ..Prism::square(Act::Cuts, region.clone(), floor, face)
+    };
+    vec![below, Prism::square(Act::Cuts, region.clone(), face, f64::INFINITY)]
+}
+
+/// A cut through the body, its edges at both faces widened, and straight on through whatever stands on
+/// them.
+pub(super) fn through_cut(region: &Region, face: f64, edges: BothEdges) -> Vec<Prism> {
+    let mut cut = open_cut(region, 0.0, face, edges);
+    cut.push(Prism::square(Act::Cuts, region.clone(), f64::NEG_INFINITY, 0.0));
+    cut
+}
