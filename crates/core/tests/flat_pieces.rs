@@ -3,7 +3,7 @@
 
 mod common;
 
-use common::{Worked, add, edited, set, worked};
+use common::{Worked, add, address, edited, set, worked};
 use kalotype_core::piece::{Address, Component, Edit, ElementKind, FaceName, Piece};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::units::Unit;
@@ -581,4 +581,130 @@ fn a_treated_edge_follows_the_step_of_the_ground() {
     let frustum = 0.5 / 6.0 * (400.0 + 4.0 * 19.5 * 19.5 + 19.0 * 19.0);
     let exact = 1800.0 * 4.0 - 2.0 * field + 2.0 * 20.0 * 10.0 + 0.5 * square + frustum;
     close(found.measures.volume, exact, 1e-6);
+}
+
+/// Flush inlays across edges and corners, on both faces: they change no shape.
+fn inlaid() -> Vec<Edit> {
+    let mut edits = Vec::new();
+    for (i, (x, y)) in [(0.0, 0.0), (0.3, 17.0), (-9.0, 0.8)].into_iter().enumerate() {
+        for (k, add) in [add, add_back].into_iter().enumerate() {
+            let id = format!("emblem-{}", 2 * i + k + 1);
+            edits.extend([
+                add(ElementKind::Emblem),
+                set(&id, "shape", json!(["star", "heart"][k])),
+                set(&id, "width", json!(9.0)),
+                set(&id, "relief", json!({ "flush": 1.2 })),
+                set(&id, "place.across", json!({ "from": "left", "distance": x })),
+                set(&id, "place.up", json!({ "from": "bottom", "distance": y })),
+                Edit::Colour {
+                    target: address(&id),
+                    field: "colour".into(),
+                    filament: kalotype_core::filament::shipped_palette().into_iter().nth(1 + k),
+                },
+            ]);
+        }
+    }
+    edits
+}
+
+/// A chamfer takes what its frusta say (prismatoid formula), a round what its quarter circle does
+/// (integral of the inset and its square), whatever lies across them, at every tolerance.
+#[test]
+fn edges_take_their_closed_forms_whatever_crosses_them() {
+    let lost = |inset: f64, squared: f64| 2.0 * 80.0 * inset - 4.0 * squared;
+    // Over a chamfer c the inset runs evenly from c to 0: ∫i = c²/2, ∫i² = c³/3.
+    let chamfer = |c: f64| lost(c * c / 2.0, c * c * c / 3.0);
+    // Over a round r it is r − √(r² − u²): ∫i = r²(1 − π/4), ∫i² = r³(5/3 − π/2).
+    let round = |r: f64| lost(r * r * (1.0 - PI / 4.0), r * r * r * (5.0 / 3.0 - PI / 2.0));
+    // A slot from behind across the left edge, 10 × 6 mm and 2 mm deep, takes what the chamfer left.
+    let slot = vec![
+        add_back(ElementKind::Recess),
+        set("recess-1", "shape", json!({ "own": {
+            "width": 10.0, "height": 6.0, "outline": { "rectangle": {
+                "top_left": "square", "top_right": "square",
+                "bottom_right": "square", "bottom_left": "square" } }, "turn": 0.0 } })),
+        set("recess-1", "depth", json!({ "by": 2.0 })),
+        set("recess-1", "place.across", json!({ "from": "left", "distance": 0.0 })),
+        set("recess-1", "place.up", json!({ "from": "centre", "distance": 0.0 })),
+    ];
+    let of_slot = |c: f64| 6.0 * (10.0 * 2.0 - c * c / 2.0);
+    for tolerance in [Tolerance::Draft, Tolerance::Normal, Tolerance::Fine] {
+        // A chord over a quarter circle keeps off it by at most the tolerance, over its whole length.
+        let strays = |r: f64| tolerance.chord_mm() * (PI * r / 2.0) * 160.0;
+        for (top, bottom, exact, slack) in [
+            (json!({ "chamfer": 1.0 }), 0.5, chamfer(1.0) + chamfer(0.5), 2e-3),
+            (json!({ "chamfer": 2.9 }), 3.0, chamfer(2.9) + chamfer(3.0), 1e-2),
+            (json!({ "round": 2.0 }), 1.5, round(2.0) + chamfer(1.5), strays(2.0)),
+        ] {
+            let whole = vec![
+                set("blank", "edges.top", top.clone()),
+                set("blank", "edges.bottom", json!({ "chamfer": bottom })),
+            ];
+            let plain = [sharp(40.0, 40.0, 6.0), whole].concat();
+            for (extra, taken) in [
+                (vec![], 0.0),
+                (inlaid(), 0.0),
+                ([inlaid(), slot.clone()].concat(), of_slot(bottom)),
+                ([slot.clone(), inlaid()].concat(), of_slot(bottom)),
+            ] {
+                let edits = [plain.clone(), extra].concat();
+                let piece = edited(&Piece::new("Test", Unit::Millimetre), &edits);
+                let found = worked(&piece, tolerance);
+                assert!(found.mesh.faults().is_sound());
+                // The slot may end in the front's edge.
+                if bottom == 3.0 && taken > 0.0 {
+                    continue;
+                }
+                let off = found.measures.volume - (9600.0 - exact - taken);
+                assert!(off.abs() < slack, "{top} {bottom} {tolerance:?} {taken}: {off}");
+                assert_eq!(found.measures.high[2], 6.0);
+            }
+        }
+    }
+}
+
+/// Any outline: between foot and head a treated edge is the outline drawn in, by the integer overlay's
+/// offsets (`i_overlay`), in two hundred slices.
+#[test]
+fn edges_of_any_outline_are_its_offsets() {
+    let outlines = [
+        json!({ "star": { "points": 5, "inner": 0.5, "turn": 0.0, "rounding": 0.0 } }),
+        json!({ "star": { "points": 7, "inner": 0.7, "turn": 10.0, "rounding": 1.0 } }),
+        json!("heart"),
+        json!("shield"),
+        json!({ "ring": { "inside": 12.0 } }),
+        json!({ "scallop": { "waves": 9, "depth": 1.5 } }),
+    ];
+    for outline in outlines {
+        for extra in [vec![], inlaid()] {
+            let size = |top: f64| {
+                let mut edits = plate(44.0, 40.0, 6.0);
+                edits.extend([
+                    set("blank", "outline", outline.clone()),
+                    set("blank", "edges.top", json!({ "chamfer": top })),
+                    set("blank", "edges.bottom", json!({ "chamfer": 1.0 })),
+                ]);
+                edits.extend(extra.clone());
+                let piece = edited(&Piece::new("Test", Unit::Millimetre), &edits);
+                worked(&piece, Tolerance::Fine)
+            };
+            let found = size(2.0);
+            assert!(found.mesh.faults().is_sound());
+            // As large as it was carried out.
+            let prism = &found.layout.blank.prisms[0];
+            let (top, bottom) = (prism.top_edge.size(), prism.bottom_edge.size());
+            let slices = 100;
+            let under = |edge: f64| {
+                let slice = |i: u32| {
+                    let inset = edge * (f64::from(i) + 0.5) / f64::from(slices);
+                    prism.outline.offset(-inset, Tolerance::Fine).area() * edge / f64::from(slices)
+                };
+                (0..slices).map(slice).sum::<f64>()
+            };
+            let exact = under(top) + under(bottom) + prism.outline.area() * (6.0 - top - bottom);
+            let off = found.measures.volume - exact;
+            assert!(off.abs() < 2e-4 * exact, "{outline} {top} {bottom}: {off} of {exact}");
+            assert_eq!(found.measures.high[2], 6.0);
+        }
+    }
 }
