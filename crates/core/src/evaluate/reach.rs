@@ -12,6 +12,9 @@ use crate::workshop::Workshop;
 /// at which the solid changes slope; finer steps cost far more than they show.
 const STEPS: u32 = 8;
 
+/// The upright wall that stays between the edges at both ends of something, in mm.
+const HAIR_MM: f64 = 0.01;
+
 /// How many eighths of a distance the parts of an outline can be drawn in by.
 struct Reach {
     /// All of it together.
@@ -36,8 +39,15 @@ pub(super) fn within_reach(prism: Prism, workshop: &Workshop<'_>) -> (Vec<Prism>
     }
     let height = prism.top - prism.bottom;
     let both = prism.top_edge.size() + prism.bottom_edge.size();
-    // A hair of upright wall stays, so that no face is left without a wall beside it.
-    let by_height = if both > height { asked * height / both } else { asked };
+    // Both edges share the height in proportion, and a hair of upright wall stays between them.
+    let room = (height - HAIR_MM).max(0.0);
+    let share = if both > room { room / both } else { 1.0 };
+    let prism = Prism {
+        top_edge: within(prism.top_edge, share * prism.top_edge.size()),
+        bottom_edge: within(prism.bottom_edge, share * prism.bottom_edge.size()),
+        ..prism
+    };
+    let by_height = share * asked;
     let is_cut = prism.act == Act::Cuts;
     let distance = if is_cut { -by_height } else { by_height };
     let read = (&prism.outline, distance.to_bits(), workshop.tolerance);
@@ -114,11 +124,19 @@ fn steps_within(distance: f64, is_possible: impl Fn(f64) -> bool) -> u32 {
 
 /// The prism with its edges no larger than a size.
 fn resized(prism: Prism, most: f64) -> Prism {
-    let limit = |edge: Edge| match edge {
+    Prism {
+        top_edge: within(prism.top_edge, most),
+        bottom_edge: within(prism.bottom_edge, most),
+        ..prism
+    }
+}
+
+/// An edge no larger than a size; one that nobody could see is left square.
+fn within(edge: Edge, most: f64) -> Edge {
+    match edge {
         _ if most < 0.005 => Edge::Square,
         Edge::Square => Edge::Square,
         Edge::Chamfer(size) => Edge::Chamfer(Length::mm(size.as_mm().min(most))),
         Edge::Round(size) => Edge::Round(Length::mm(size.as_mm().min(most))),
-    };
-    Prism { top_edge: limit(prism.top_edge), bottom_edge: limit(prism.bottom_edge), ..prism }
+    }
 }

@@ -2,7 +2,7 @@
 
 use super::address::is_id;
 use super::limits::{self, Limit, Measure};
-use super::{Address, Blank, Component, Element, FORMAT_VERSION, Kind, Piece};
+use super::{Address, Blank, Component, Edge, Element, FORMAT_VERSION, Kind, Piece};
 use crate::lettering::{OWN_FACE, TYPEFACES, shipped};
 use crate::units::{Length, Unit, format_length};
 use std::collections::HashSet;
@@ -19,8 +19,20 @@ const MOST_ELEMENTS: usize = 100;
 /// The most copies that the elements of a component come to in all.
 const MOST_COPIES: u32 = 1000;
 
-/// The most letters a component can have, its texts filled in and its copies counted.
+/// The most letters a component can have, its texts filled in, its copies counted, and those with
+/// treated edges weighed by the work they make ([`weight_of`]): so many take about a second to work out
+/// for the page on one core, and up to ten at the finest tolerance.
 const MOST_LETTERS: usize = 3000;
+
+/// How much more work a letter makes with its edges treated: a chamfer needs its inset and its ridges,
+/// a round those of every chord.
+fn weight_of(edge: Edge) -> usize {
+    match edge {
+        Edge::Square => 1,
+        Edge::Chamfer(_) => 2,
+        Edge::Round(_) => 4,
+    }
+}
 
 /// The most characters of a name.
 const LONGEST_NAME: usize = 120;
@@ -266,15 +278,19 @@ impl Piece {
         }
         let letters: usize = component.elements.iter().map(|one| self.letters_of(one)).sum();
         if letters > MOST_LETTERS {
-            let message = format!("{letters} letters in all; {MOST_LETTERS} are the most.");
+            let message = format!(
+                "{letters} letters in all, where one with a chamfered edge counts for two and one \
+                 with a rounded edge for four; {MOST_LETTERS} are the most. Use fewer letters or \
+                 copies, or leave edges square."
+            );
             checker.report("elements", message);
         }
     }
 
-    /// How many letters an element has to draw, texts filled in and copies counted.
+    /// How many letters an element has to draw, texts filled in, copies counted and edges weighed.
     fn letters_of(&self, element: &Element) -> usize {
         let Kind::Lettering(lettering) = &element.kind else { return 0 };
         let letters: usize = lettering.lines.iter().map(|line| self.length_of(&line.words)).sum();
-        letters * lettering.repeat.count() as usize
+        letters * lettering.repeat.count() as usize * weight_of(lettering.edge)
     }
 }

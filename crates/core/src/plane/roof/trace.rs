@@ -31,11 +31,11 @@ impl Skeleton {
             self.cross(seam, distances, &mut crossings);
             of_seam.push((first as u32, crossings.len() as u32));
         }
+        let mut ridges = Vec::new();
         for cell in &self.cells {
-            self.connect(cell, distances, chord, &of_seam, &mut crossings);
+            self.connect(cell, distances, chord, &of_seam, &mut crossings, &mut ridges);
         }
         let levels = closed(&crossings, distances.len(), self.side == Some(Side::Outside))?;
-        let mut ridges = Vec::new();
         for (seam, (from, to)) in self.seams.iter().zip(of_seam) {
             let own = &crossings[from as usize..to as usize];
             self.ridge(seam, own, distances, chord, &mut ridges);
@@ -77,6 +77,7 @@ impl Skeleton {
         chord: f64,
         of_seam: &[(u32, u32)],
         crossings: &mut [Crossing],
+        ridges: &mut Vec<Line>,
     ) {
         // For every level where it rose last, and where it fell before it ever rose.
         let mut rose: Vec<Option<u32>> = vec![None; distances.len()];
@@ -114,7 +115,13 @@ impl Skeleton {
                         crossings[end as usize].at = at;
                         Vec::new()
                     } else {
-                        arc(corner, ends[0], turn, d, chord)
+                        let points = arc(corner, ends[0], turn, d, chord);
+                        // From the corner to the nearest arc its cone is a fan.
+                        if level == 0 {
+                            let spokes = points.iter().chain(&ends);
+                            ridges.extend(spokes.map(|point| [rounded(corner), *point]));
+                        }
+                        points
                     }
                 }
                 _ => Vec::new(),
@@ -148,11 +155,28 @@ impl Skeleton {
                 continue;
             }
             let between = course.between(pair[0], pair[1], chord);
+            if !seam.is_own_end {
+                let met = between.iter().chain(pair);
+                met.for_each(|point| self.spokes(seam, *point, distances[0], ridges));
+            }
             let stops = between.into_iter().chain([pair[1]]);
             stops.fold(pair[0], |from, to| {
                 ridges.push([from, to]);
                 to
             });
+        }
+    }
+
+    /// From the corners a seam belongs to to a point of it that lies before the first level, beyond which
+    /// arcs lead round the corner.
+    fn spokes(&self, seam: &Seam, point: GridPoint, first: f64, ridges: &mut Vec<Line>) {
+        for cell in seam.cells {
+            if let Site::Corner(corner) = self.cells[cell as usize].site {
+                let (x, y) = (f64::from(point.x) - corner.0, f64::from(point.y) - corner.1);
+                if x.hypot(y) < first {
+                    ridges.push([rounded(corner), point]);
+                }
+            }
         }
     }
 
@@ -232,22 +256,40 @@ impl Course {
         }
     }
 
-    /// Points between two on the seam, so that lines through them follow it to a tolerance.
+    /// Points between two on the seam, so close that the flank over every line between neighbours, plane
+    /// from there to the corner it is as far from, follows that corner's cone to a tolerance.
     fn between(&self, from: GridPoint, to: GridPoint, chord: f64) -> Vec<GridPoint> {
         const MOST: f64 = 64.0;
-        let Course::Parabola { edge: (a, b), focus } = self else { return Vec::new() };
-        let q = height_over(*a, *b, *focus).abs();
-        let p = along_line(*a, *b, *focus);
-        let [u, v] = [from, to]
-            .map(|end| along_line(*a, *b, (f64::from(end.x), f64::from(end.y))));
-        // A chord over the length l of the parabola u²/2q strays from it by l²/8q.
-        let pieces = ((v - u).abs() / (8.0 * q * chord).sqrt()).ceil().clamp(1.0, MOST) as u32;
-        (1..pieces)
-            .map(|i| {
-                let along = u + (v - u) * f64::from(i) / f64::from(pieces);
-                rounded(on_line(*a, *b, along, ((along - p).powi(2) + q * q) / (2.0 * q)))
-            })
-            .collect()
+        let exact = |p: GridPoint| (f64::from(p.x), f64::from(p.y));
+        let ends = [exact(from), exact(to)];
+        match self {
+            Course::Straight => Vec::new(),
+            Course::Between(p, q) => {
+                // Seen from a corner r away, a line of the length l strays from the circle by l²/8r;
+                // none of the seam is nearer than half the way between the corners.
+                let r = (q.0 - p.0).hypot(q.1 - p.1) / 2.0;
+                let [(ax, ay), (bx, by)] = ends;
+                let length = (bx - ax).hypot(by - ay);
+                let pieces = (length / (8.0 * r * chord).sqrt()).ceil().clamp(1.0, MOST) as u32;
+                let share = |i: u32| f64::from(i) / f64::from(pieces);
+                (1..pieces)
+                    .map(|i| rounded((ax + share(i) * (bx - ax), ay + share(i) * (by - ay))))
+                    .collect()
+            }
+            Course::Parabola { edge: (a, b), focus } => {
+                // The same, no nearer than half the way between the edge and the corner.
+                let q = height_over(*a, *b, *focus).abs();
+                let p = along_line(*a, *b, *focus);
+                let [u, v] = ends.map(|end| along_line(*a, *b, end));
+                let pieces = ((v - u).abs() / (4.0 * q * chord).sqrt()).ceil().clamp(1.0, MOST) as u32;
+                (1..pieces)
+                    .map(|i| {
+                        let along = u + (v - u) * f64::from(i) / f64::from(pieces);
+                        rounded(on_line(*a, *b, along, ((along - p).powi(2) + q * q) / (2.0 * q)))
+                    })
+                    .collect()
+            }
+        }
     }
 }
 
