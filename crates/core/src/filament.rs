@@ -166,7 +166,7 @@ pub fn shipped_palette() -> Vec<Filament> {
         ("sail", "Sail white", 0xf2efe6, "PLA", 1.24, 24.0),
         ("tar", "Tar black", 0x23262b, "PLA", 1.24, 24.0),
         ("lifebuoy", "Lifebuoy orange", 0xe2682b, "PLA", 1.24, 26.0),
-        ("rowan", "Ensign red", 0xb33a3a, "PLA", 1.24, 24.0),
+        ("ensign", "Ensign red", 0xb33a3a, "PLA", 1.24, 24.0),
         ("lantern", "Lantern yellow", 0xe9bc3f, "PLA", 1.24, 26.0),
         ("kelp", "Kelp green", 0x4e6b3a, "PLA", 1.24, 24.0),
         ("fog", "Fog grey", 0xa7adb2, "PLA", 1.24, 22.0),

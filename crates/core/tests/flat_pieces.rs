@@ -708,3 +708,51 @@ fn edges_of_any_outline_are_its_offsets() {
         }
     }
 }
+
+/// What the page shows can be exported finer: neither outlines nor heights run out.
+#[test]
+fn many_outlines_and_many_heights_are_built_at_every_tolerance() {
+    // Forty holes with both edges rounded, four columns by ten: countersinks by Pappus, a quarter
+    // circle's outside turned about the hole's axis: 2π (r²(1 − π/4)) times the way of its centroid.
+    let (radius, edge) = (1.0, 0.8);
+    let mut edits = sharp(80.0, 60.0, 4.0);
+    for i in 0..40 {
+        let id = format!("hole-{}", i + 1);
+        let (x, y) = (10.0 + 20.0 * f64::from(i % 4), 3.0 + 6.0 * f64::from(i / 4));
+        edits.extend([
+            add(ElementKind::Hole),
+            set(&id, "diameter", json!(2.0 * radius)),
+            set(&id, "edges.top", json!({ "round": edge })),
+            set(&id, "edges.bottom", json!({ "round": edge })),
+            set(&id, "place.across", json!({ "from": "left", "distance": x })),
+            set(&id, "place.up", json!({ "from": "bottom", "distance": y })),
+        ]);
+    }
+    // ∫ π((r + i)² − r²) over the round, with ∫i = e²(1 − π/4) and ∫i² = e³(5/3 − π/2).
+    let (first, second) = (edge * edge * (1.0 - PI / 4.0), edge.powi(3) * (5.0 / 3.0 - PI / 2.0));
+    let countersink = PI * (2.0 * radius * first + second);
+    let exact = 80.0 * 60.0 * 4.0 - 40.0 * (PI * radius * radius * 4.0 + 2.0 * countersink);
+    let piece = edited(&Piece::new("Test", Unit::Millimetre), &edits);
+    for tolerance in [Tolerance::Draft, Tolerance::Normal, Tolerance::Fine] {
+        let found = worked(&piece, tolerance);
+        assert!(found.stop.is_none() && found.mesh.faults().is_sound(), "{:?}", found.stop);
+        let off = (found.measures.volume - exact).abs();
+        assert!(off < 40.0 * tolerance.chord_mm() * 30.0, "{tolerance:?} {off}");
+    }
+
+    // Three big rounds, of different sizes so that no two have a height in common.
+    let mut edits = sharp(80.0, 60.0, 40.0);
+    edits.extend([
+        set("blank", "edges.top", json!({ "round": 19.0 })),
+        set("blank", "edges.bottom", json!({ "round": 17.0 })),
+        add(ElementKind::Hole),
+        set("hole-1", "diameter", json!(8.0)),
+        set("hole-1", "edges.top", json!({ "round": 6.3 })),
+        set("hole-1", "place.across", json!({ "from": "centre", "distance": 0.0 })),
+    ]);
+    let piece = edited(&Piece::new("Test", Unit::Millimetre), &edits);
+    for tolerance in [Tolerance::Draft, Tolerance::Normal, Tolerance::Fine] {
+        let found = worked(&piece, tolerance);
+        assert!(found.stop.is_none() && found.mesh.faults().is_sound(), "{:?}", found.stop);
+    }
+}

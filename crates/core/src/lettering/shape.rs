@@ -1,7 +1,7 @@
 //! Shaping: which glyphs a line of words takes, and where the font puts them.
 
 use super::Typeface;
-use rustybuzz::{Direction, Feature, UnicodeBuffer, ttf_parser::Tag};
+use rustybuzz::{Direction, Feature, GlyphInfo, UnicodeBuffer, ttf_parser::Tag};
 use std::panic::AssertUnwindSafe;
 use unicode_bidi::BidiInfo;
 
@@ -70,8 +70,7 @@ pub(super) fn shape(words: &str, typeface: &Typeface, spacing: f64) -> Shaped {
             let mut last = None;
             for (info, position) in shaped.glyph_infos().iter().zip(shaped.glyph_positions()) {
                 if info.glyph_id == 0 {
-                    let lacked = text[info.cluster as usize..].chars().next();
-                    missing.extend(lacked);
+                    missing.extend(lacked(typeface, text, info.cluster, shaped.glyph_infos()));
                     continue;
                 }
                 if last != Some(info.cluster) {
@@ -99,6 +98,16 @@ pub(super) fn shape(words: &str, typeface: &Typeface, spacing: f64) -> Shaped {
     Shaped { clusters, advance: x, missing }
 }
 
+/// Which characters of a cluster, given by where it starts, a face lacks: of a letter with marks those
+/// marks, or the first where the font has them all and still sets nothing.
+fn lacked(typeface: &Typeface, text: &str, start: u32, infos: &[GlyphInfo]) -> Vec<char> {
+    let after = infos.iter().map(|info| info.cluster).filter(|cluster| *cluster > start).min();
+    let end = after.map_or(text.len(), |after| after as usize);
+    let cluster = &text[start as usize..end];
+    let lacked: Vec<char> = cluster.chars().filter(|c| !typeface.has(*c)).collect();
+    if lacked.is_empty() { cluster.chars().take(1).collect() } else { lacked }
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -120,5 +129,14 @@ mod tests {
         let (plain, wide) = (shape("ŁÓDŹ", &rubik, 0.0), shape("ŁÓDŹ", &rubik, 100.0));
         assert_eq!(plain.clusters.len(), 4);
         assert_eq!(wide.advance - plain.advance, 300.0);
+    }
+
+    #[test]
+    fn what_a_face_lacks_is_named_mark_by_mark() {
+        let bebas = shipped("bebas-neue").unwrap();
+        assert!(bebas.has('q') && !bebas.has('\u{0489}') && !bebas.has('\u{FFFF}'));
+        // A Q with a combining sign: the face has the Q.
+        assert_eq!(shape("Q\u{0489}X", &bebas, 0.0).missing, ['\u{0489}']);
+        assert_eq!(shape("A\u{FFFF}", &bebas, 0.0).missing, ['\u{FFFF}']);
     }
 }

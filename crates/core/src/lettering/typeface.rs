@@ -122,9 +122,9 @@ impl Typeface {
         self.content
     }
 
-    /// Whether the face has a glyph for a character.
+    /// Whether the face has a glyph for a character, other than the one for what it lacks.
     pub fn has(&self, character: char) -> bool {
-        self.face().glyph_index(character).is_some()
+        self.face().glyph_index(character).is_some_and(|glyph| glyph.0 != 0)
     }
 
     /// The outline of a glyph in font units, y up.
@@ -132,20 +132,17 @@ impl Typeface {
         outline_of(self.face(), GlyphId(glyph))
     }
 
-    /// The height of capitals as the font states it (OS/2 `sCapHeight`), or as its H measures
-    /// where the table is silent or claims more than the H has.
+    /// The height of capitals as the H measures, which is what people put a rule to; without a usable H
+    /// as the font states it (OS/2 `sCapHeight`).
     pub fn cap_height(&self) -> CapHeight {
         let face = self.face();
-        let stated = face.capital_height().filter(|&height| height > 0).map(f64::from);
+        let em = f64::from(face.units_per_em());
         let measured = face.glyph_index('H').and_then(|h| face.glyph_bounding_box(h)).map(|b| {
             CapHeight { foot: b.y_min.into(), height: f64::from(b.y_max) - f64::from(b.y_min) }
         });
-        match (stated, measured) {
-            (Some(height), Some(h)) if h.height < 0.95 * height => h,
-            (Some(height), _) => CapHeight { foot: 0.0, height },
-            (None, Some(h)) => h,
-            (None, None) => CapHeight { foot: 0.0, height: 0.7 * f64::from(face.units_per_em()) },
-        }
+        let stated = face.capital_height().filter(|&height| height > 0).map(f64::from);
+        let stated = CapHeight { foot: 0.0, height: stated.unwrap_or(0.7 * em) };
+        measured.filter(|h| (0.1 * em..2.0 * em).contains(&h.height)).unwrap_or(stated)
     }
 }
 

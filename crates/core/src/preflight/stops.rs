@@ -2,8 +2,8 @@
 
 use super::{Finding, Job, Weight};
 use crate::evaluate::Stop;
-use crate::piece::{Address, ElementKind};
-use crate::plane::MAX_COORDINATE_MM;
+use crate::piece::{Address, ElementKind, Kind};
+use crate::plane::{MAX_COORDINATE_MM, Rect};
 use crate::stock::MAX_EXTENT_MM;
 use crate::units::{Length, format_length};
 
@@ -21,10 +21,15 @@ pub(super) fn said(job: &Job<'_>, stop: &Stop) -> Finding {
             job.of_blank("mesh-missing", Weight::Stop, message).field("scale")
         }
         Stop::NothingLeft => {
-            let largest = format_length(Length::mm(job.shorter_side()), job.piece.units);
+            let has_hole = job.component.elements.iter().any(|one| matches!(one.kind, Kind::Hole(_)));
+            let advice = if has_hole {
+                let largest = format_length(Length::mm(job.shorter_side()), job.piece.units);
+                format!("A hole in it must be smaller than {largest}.")
+            } else {
+                "Cut out less, or make it larger.".to_owned()
+            };
             let message = format!(
-                "Nothing is left of the {}: what is cut out covers all of it. A hole in it must be \
-                 smaller than {largest}.",
+                "Nothing is left of the {}: what is cut out covers all of it. {advice}",
                 job.blank()
             );
             job.of_blank("nothing-left", Weight::Stop, message)
@@ -44,7 +49,18 @@ pub(super) fn said(job: &Job<'_>, stop: &Stop) -> Finding {
 fn out_of_reach(job: &Job<'_>, element: &str) -> Finding {
     let limit = format_length(Length::mm(2.0 * MAX_COORDINATE_MM), job.piece.units);
     let placed = job.layout.element(element);
+    let is_within = |frame: &Rect| {
+        Rect::centred(2.0 * MAX_COORDINATE_MM, 2.0 * MAX_COORDINATE_MM).contains(frame)
+    };
+    let copies = placed.filter(|placed| is_within(&placed.frame) && is_repeated(job, element));
     let (field, message) = match placed.filter(|placed| placed.kind == ElementKind::Lettering) {
+        _ if copies.is_some() => {
+            let message = format!(
+                "The copies of this reach beyond the {limit} there is room for. Make fewer of them, \
+                 or put them closer."
+            );
+            ("repeat", message)
+        }
         Some(placed) => {
             let width = Length::mm(placed.frame.width().round());
             let length = format_length(width, job.piece.units);
@@ -62,6 +78,12 @@ fn out_of_reach(job: &Job<'_>, element: &str) -> Finding {
         }
     };
     job.finding("out-of-reach", Weight::Stop, element, message).field(field)
+}
+
+/// Whether an element has copies.
+fn is_repeated(job: &Job<'_>, id: &str) -> bool {
+    let element = job.component.elements.iter().find(|element| element.id == id);
+    element.is_some_and(|element| element.kind.fields().copies() > 1)
 }
 
 /// The mesh it is made of is not there.

@@ -128,3 +128,23 @@ fn a_value_that_cannot_be_carried_out_is_refused_only_where_it_was_typed() {
     assert!(refuses("outline.rectangle.top_left.round") && refuses("outline"));
     assert!(!refuses("height"));
 }
+
+#[test]
+fn a_stop_names_what_caused_it() {
+    let said = |piece: &Piece| findings(piece).into_iter().next().unwrap();
+    // Copies in a row that leave the room there is, each of them 4 mm long.
+    let row = json!({ "row": { "count": 100, "across": 9.0, "up": 0.0 } });
+    let copies = said(&fob(&[set("lettering-1", "repeat", row)]));
+    assert_eq!((copies.code, copies.field.as_str()), ("out-of-reach", "repeat"));
+    assert!(copies.message.contains("copies"), "{}", copies.message);
+    // A recess cut right through says nothing of a hole that is not there.
+    let mut piece = fresh(&[ElementKind::Rim]);
+    let all = [
+        set("rim-1", "width", json!(100.0)),
+        set("rim-1", "relief", json!("through")),
+    ];
+    piece = edited(&piece, &all);
+    let nothing = said(&piece);
+    assert_eq!(nothing.code, "nothing-left");
+    assert!(!nothing.message.contains("hole"), "{}", nothing.message);
+}
