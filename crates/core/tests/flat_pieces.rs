@@ -397,24 +397,40 @@ fn sharp(width: f64, height: f64, thickness: f64) -> Vec<Edit> {
 #[test]
 fn through_goes_through_what_is_raised_on_either_face() {
     let cut = |kind: &str| match kind {
-        "hole" => (ElementKind::Hole, "hole-1", vec![
-            set("hole-1", "diameter", json!(6.0)),
-            set("hole-1", "place.across", json!({ "from": "centre", "distance": 0.0 })),
-        ]),
-        "emblem" => (ElementKind::Emblem, "emblem-1", vec![
-            set("emblem-1", "width", json!(12.0)),
-            set("emblem-1", "relief", json!("through")),
-        ]),
-        "lettering" => (ElementKind::Lettering, "lettering-1", vec![
-            set("lettering-1", "lines.0.words", json!("IL")),
-            set("lettering-1", "size", json!({ "height": 9.0 })),
-            set("lettering-1", "relief", json!("through")),
-        ]),
-        _ => (ElementKind::Rim, "rim-1", vec![
-            set("rim-1", "inset", json!(15.0)),
-            set("rim-1", "width", json!(2.0)),
-            set("rim-1", "relief", json!("through")),
-        ]),
+        "hole" => (
+            ElementKind::Hole,
+            "hole-1",
+            vec![
+                set("hole-1", "diameter", json!(6.0)),
+                set("hole-1", "place.across", json!({ "from": "centre", "distance": 0.0 })),
+            ],
+        ),
+        "emblem" => (
+            ElementKind::Emblem,
+            "emblem-1",
+            vec![
+                set("emblem-1", "width", json!(12.0)),
+                set("emblem-1", "relief", json!("through")),
+            ],
+        ),
+        "lettering" => (
+            ElementKind::Lettering,
+            "lettering-1",
+            vec![
+                set("lettering-1", "lines.0.words", json!("IL")),
+                set("lettering-1", "size", json!({ "height": 9.0 })),
+                set("lettering-1", "relief", json!("through")),
+            ],
+        ),
+        _ => (
+            ElementKind::Rim,
+            "rim-1",
+            vec![
+                set("rim-1", "inset", json!(15.0)),
+                set("rim-1", "width", json!(2.0)),
+                set("rim-1", "relief", json!("through")),
+            ],
+        ),
     };
     for kind in ["hole", "emblem", "lettering", "rim"] {
         for pads_first in [true, false] {
@@ -490,10 +506,14 @@ fn ground_is_what_lies_below_each_part_of_the_thing_itself() {
     let field = || {
         vec![
             add(ElementKind::Recess),
-            set("recess-1", "shape", json!({ "own": {
+            set(
+                "recess-1",
+                "shape",
+                json!({ "own": {
                 "width": 16.0, "height": 16.0, "outline": { "rectangle": {
                     "top_left": "square", "top_right": "square",
-                    "bottom_right": "square", "bottom_left": "square" } }, "turn": 0.0 } })),
+                    "bottom_right": "square", "bottom_left": "square" } }, "turn": 0.0 } }),
+            ),
             set("recess-1", "depth", json!({ "by": 2.0 })),
         ]
     };
@@ -502,8 +522,12 @@ fn ground_is_what_lies_below_each_part_of_the_thing_itself() {
             add(ElementKind::Lettering),
             set("lettering-1", "lines.0.words", json!("SKERRY POINT")),
             set("lettering-1", "size", json!({ "height": 4.0 })),
-            set("lettering-1", "course", json!({ "circle": {
-                "radius": 14.0, "reading": "clockwise", "side": "outside", "middle": 90.0 } })),
+            set(
+                "lettering-1",
+                "course",
+                json!({ "circle": {
+                "radius": 14.0, "reading": "clockwise", "side": "outside", "middle": 90.0 } }),
+            ),
             set("lettering-1", "relief", relief),
         ]
     };
@@ -619,10 +643,14 @@ fn edges_take_their_closed_forms_whatever_crosses_them() {
     // A slot from behind across the left edge, 10 × 6 mm and 2 mm deep, takes what the chamfer left.
     let slot = vec![
         add_back(ElementKind::Recess),
-        set("recess-1", "shape", json!({ "own": {
+        set(
+            "recess-1",
+            "shape",
+            json!({ "own": {
             "width": 10.0, "height": 6.0, "outline": { "rectangle": {
                 "top_left": "square", "top_right": "square",
-                "bottom_right": "square", "bottom_left": "square" } }, "turn": 0.0 } })),
+                "bottom_right": "square", "bottom_left": "square" } }, "turn": 0.0 } }),
+        ),
         set("recess-1", "depth", json!({ "by": 2.0 })),
         set("recess-1", "place.across", json!({ "from": "left", "distance": 0.0 })),
         set("recess-1", "place.up", json!({ "from": "centre", "distance": 0.0 })),

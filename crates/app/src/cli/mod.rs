@@ -68,13 +68,24 @@ enum Command {
 
 #[derive(Args)]
 struct Listening {
-    /// Address to listen on. Anything but a loopback address opens the application, which has no
-    /// passwords, to everyone who can reach this machine.
+    /// Address to listen on. Anything but a loopback address can be reached from other machines; a
+    /// pass-phrase is asked for there.
     #[arg(long, default_value = "127.0.0.1")]
     address: IpAddr,
     /// Port to listen on; 0 takes any free one.
     #[arg(long, default_value_t = 7230)]
     port: u16,
+    /// A name other machines know this one by, as shop.local; may be given several times. Numbers
+    /// always do.
+    #[arg(long = "name", value_name = "HOST")]
+    names: Vec<String>,
+    /// The pass-phrase asked for in every browser. Without one, on an address others can reach, one
+    /// is made up and printed.
+    #[arg(long, value_name = "WORDS", env = "KALOTYPE_PASS_PHRASE", hide_env_values = true)]
+    pass_phrase: Option<String>,
+    /// Let everyone in who can reach this machine, without a pass-phrase.
+    #[arg(long, conflicts_with = "pass_phrase")]
+    open: bool,
 }
 
 #[derive(Args)]

@@ -1,5 +1,6 @@
 use super::{DemoArguments, Listening, ServeArguments};
 use crate::service::Service;
+use crate::web::Access;
 use crate::{demo, web};
 use anyhow::Context;
 use kalotype_store::Store;
@@ -50,6 +51,30 @@ fn open(folder: &Path, database: &str) -> anyhow::Result<Service> {
 }
 
 fn run(service: Service, listening: &Listening) -> anyhow::Result<ExitCode> {
-    web::serve(service, listening.address, listening.port)?;
+    let access = access(listening)?;
+    web::serve(service, listening.address, listening.port, access)?;
     Ok(ExitCode::SUCCESS)
+}
+
+/// Who may ask. Where others can reach this machine, that is said.
+fn access(listening: &Listening) -> anyhow::Result<Access> {
+    let mut phrase = listening.pass_phrase.clone();
+    if !listening.address.is_loopback() {
+        println!("Other machines can reach this address.");
+        if listening.open {
+            println!("Everyone who does can see and change all pieces.");
+        } else if phrase.is_none() {
+            let made = made_up();
+            println!("The pass-phrase is {made}");
+            phrase = Some(made);
+        }
+    }
+    Ok(Access::new(&listening.names, phrase)?)
+}
+
+/// A pass-phrase nobody guesses and anybody can type: four groups of five letters and digits.
+fn made_up() -> String {
+    let digits = uuid::Uuid::new_v4().simple().to_string();
+    let groups: Vec<&str> = (0..4).map(|i| &digits[5 * i..5 * i + 5]).collect();
+    groups.join("-")
 }

@@ -17,6 +17,9 @@ pub enum WebError {
     /// A request from another site.
     #[error("This request came from another site and was not carried out.")]
     Foreign,
+    /// A browser that has not given the pass-phrase.
+    #[error("This needs the pass-phrase. Open the page again and enter it.")]
+    Locked,
     /// Too many wait already.
     #[error("There is more to do here than can be done at once. Try again in a moment.")]
     Busy,
@@ -55,6 +58,7 @@ impl ResponseError for WebError {
     fn status_code(&self) -> StatusCode {
         let trouble = match self {
             WebError::Foreign => return StatusCode::FORBIDDEN,
+            WebError::Locked => return StatusCode::UNAUTHORIZED,
             WebError::Busy | WebError::TooLong => return StatusCode::SERVICE_UNAVAILABLE,
             WebError::Internal(_) => return StatusCode::INTERNAL_SERVER_ERROR,
             WebError::Trouble(trouble) => trouble,
@@ -98,10 +102,14 @@ impl ResponseError for WebError {
 
 /// The same as a page, for addresses a person opens.
 pub fn page(status: StatusCode, title: &str, message: &str) -> HttpResponse {
-    let body = ErrorPage { title, message }.render().unwrap_or_else(|_| message.to_owned());
+    page_of(status, &ErrorPage { title, message })
+}
+
+/// A page that is not the one that was asked for.
+pub fn page_of(status: StatusCode, page: &impl Template) -> HttpResponse {
     HttpResponse::build(status)
         .insert_header((header::CONTENT_TYPE, "text/html; charset=utf-8"))
-        .body(body)
+        .body(page.render().unwrap_or_default())
 }
 
 /// An error of a page as a page.

@@ -1,12 +1,13 @@
 //! What stands between the network and the handlers.
 
+use super::access::Access;
 use super::error::WebError;
 use super::viewer::{new_cookie, person_of};
 use actix_web::body::{EitherBody, MessageBody};
 use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::header::{self, HeaderName, HeaderValue};
 use actix_web::middleware::Next;
-use actix_web::{Error, ResponseError};
+use actix_web::{Error, ResponseError, web};
 
 const POLICY: &str = "default-src 'none'; script-src 'self'; style-src 'self'; img-src 'self' data: blob:; \
                       font-src 'self'; connect-src 'self'; form-action 'self'; base-uri 'none'; \
@@ -45,8 +46,8 @@ pub async fn headers(
     Ok(response)
 }
 
-/// Refuses changes that another site's page asks for, and, on a loopback address, requests that
-/// name another host (a name made to point here).
+/// Refuses changes that another site's page asks for, and requests that name a host nobody gave this
+/// machine (a name made to point here).
 ///
 /// Browsers send `Sec-Fetch-Site` or at least `Origin` with every such request and pages cannot
 /// forge either; programs that send neither carry nobody's trust with them. The host is the one the
@@ -64,15 +65,9 @@ pub async fn same_origin(
     let foreign_origin = text("origin").is_some_and(|origin| {
         origin.split_once("://").is_none_or(|(_, origin_host)| origin_host != host)
     });
-    let address = request.app_config().local_addr().ip();
-    let name = match host.rsplit_once(':') {
-        Some((name, port)) if port.bytes().all(|byte| byte.is_ascii_digit()) => name,
-        _ => host.as_str(),
-    };
-    let known = [address.to_string(), format!("[{address}]")];
-    let is_known = ["localhost", "127.0.0.1", "[::1]"].contains(&name)
-        || known.iter().any(|known| known == name);
-    let foreign_host = address.is_loopback() && !is_known;
+    let listening = request.app_config().local_addr().ip();
+    let access = request.app_data::<web::Data<Access>>();
+    let foreign_host = !access.is_some_and(|access| access.is_known(&host, listening));
     if foreign_host || (changes && (foreign_fetch || foreign_origin)) {
         let refusal = WebError::Foreign.error_response();
         return Ok(request.into_response(refusal).map_into_right_body());

@@ -4,6 +4,7 @@
 //! Handlers are grouped by resource and stay thin: they read the request, have the
 //! [service](crate::service) do the work off the async workers ([`Studio`]), and answer.
 
+mod access;
 mod answer;
 mod assets;
 mod error;
@@ -23,6 +24,8 @@ mod viewer;
 #[cfg(test)]
 mod tests;
 
+pub use access::Access;
+
 use crate::service::Service;
 use actix_web::middleware::{Compress, from_fn};
 use actix_web::{App, HttpServer, web};
@@ -34,12 +37,14 @@ use studio::Studio;
 ///
 /// # Errors
 /// Where the address cannot be listened on.
-pub fn serve(service: Service, address: IpAddr, port: u16) -> anyhow::Result<()> {
+pub fn serve(service: Service, address: IpAddr, port: u16, access: Access) -> anyhow::Result<()> {
     let studio = Studio::new(service);
     actix_web::rt::System::new().block_on(async move {
         let server = HttpServer::new(move || {
             App::new()
+                .app_data(web::Data::new(access.clone()))
                 .wrap(Compress::default())
+                .wrap(from_fn(access::gate))
                 .wrap(from_fn(guard::same_origin))
                 .wrap(from_fn(guard::headers))
                 .configure(|config| routes(config, &studio))
@@ -65,6 +70,7 @@ fn routes(config: &mut web::ServiceConfig, studio: &Studio) {
         .app_data(web::FormConfig::default().limit(64 << 10))
         .app_data(web::PayloadConfig::new(2 << 20))
         .service(assets::asset)
+        .service(access::enter)
         .service(pieces::home)
         .service(pieces::list)
         .service(pieces::create)

@@ -1,5 +1,6 @@
 //! The requests of the page as they are made, without a network between.
 
+use super::access::{self, Access};
 use super::{guard, routes};
 use crate::service::Service;
 use crate::web::studio::Studio;
@@ -9,6 +10,7 @@ use actix_web::dev::ServiceResponse;
 use actix_web::http::header::{self, HeaderName};
 use actix_web::middleware::from_fn;
 use actix_web::test::{TestRequest, call_service, init_service, read_body};
+use actix_web::web;
 use kalotype_store::Store;
 use serde_json::{Value, json};
 
@@ -17,10 +19,15 @@ const GUL: &str = "0b2f6e3f0f9c4a66a3c1d1a6a3e5b002";
 
 /// An application over a database of its own.
 macro_rules! application {
-    ($folder:expr) => {{
+    ($folder:expr) => {
+        application!($folder, Access::default())
+    };
+    ($folder:expr, $access:expr) => {{
         let store = Store::open(&$folder.path().join("test.db")).unwrap();
         let studio = Studio::new(Service::new(store).unwrap());
         let app = App::new()
+            .app_data(web::Data::new($access))
+            .wrap(from_fn(access::gate))
             .wrap(from_fn(guard::same_origin))
             .wrap(from_fn(guard::headers))
             .configure(|config| routes(config, &studio));
@@ -217,4 +224,57 @@ async fn a_long_list_has_pages_and_every_piece_is_on_one() {
     found.sort();
     found.dedup();
     assert_eq!(found.len(), 61);
+}
+
+#[actix_web::test]
+async fn behind_a_pass_phrase_nothing_is_seen_or_changed() {
+    let folder = tempfile::tempdir().unwrap();
+    let access = Access::new(&["shop.local".into()], Some("two quays, one tide".into())).unwrap();
+    let app = &application!(folder, access);
+    let from = |request: TestRequest| request.insert_header((header::HOST, "shop.local:7230"));
+    let phrase = |words: &str| {
+        let form = [("phrase", words)];
+        from(TestRequest::post().uri("/enter")).set_form(form)
+    };
+
+    let page = call_service(app, from(TestRequest::get().uri("/pieces")).to_request()).await;
+    assert_eq!(page.status(), 401);
+    assert!(page.headers().contains_key(header::CONTENT_SECURITY_POLICY));
+    let text = String::from_utf8(read_body(page).await.to_vec()).unwrap();
+    assert!(text.contains("Pass-phrase") && !text.contains("data-piece"));
+    let (status, said) = ask!(app, from(TestRequest::get().uri("/api/filaments")));
+    assert_eq!((status, said["message"].is_string()), (401, true));
+    let (status, _) = ask!(app, from(TestRequest::post().uri("/api/pieces")).set_json(json!({})));
+    assert_eq!(status, 401);
+    let style = call_service(app, from(TestRequest::get().uri("/assets/app.css")).to_request());
+    assert_eq!(style.await.status(), 200);
+
+    let wrong = call_service(app, phrase("two quays, one tied").to_request()).await;
+    assert_eq!(wrong.status(), 401);
+    assert!(
+        !wrong.headers().contains_key(header::SET_COOKIE)
+            || !wrong
+                .headers()
+                .get_all(header::SET_COOKIE)
+                .any(|one| one.to_str().unwrap().contains("pass"))
+    );
+    let right = call_service(app, phrase("two quays, one tide").to_request()).await;
+    assert_eq!(right.status(), 303);
+    let mut cookies = right.headers().get_all(header::SET_COOKIE);
+    let cookie = cookies.find_map(|one| one.to_str().ok()?.strip_prefix("kalotype-pass="));
+    let pass = cookie.unwrap().split(';').next().unwrap().to_owned();
+    for (pass, status) in [(pass.as_str(), 200), (&pass[1..], 401), ("", 401)] {
+        let cookie = (header::COOKIE, format!("kalotype-pass={pass}"));
+        let request = from(TestRequest::get().uri("/pieces")).insert_header(cookie);
+        assert_eq!(call_service(app, request.to_request()).await.status(), status, "{pass}");
+    }
+
+    // A name nobody gave this machine is a stranger, whatever it says it was forwarded for.
+    for header in ["x-forwarded-host", "forwarded"] {
+        let request = TestRequest::get()
+            .uri("/enter")
+            .insert_header((header::HOST, "rebound.example"))
+            .insert_header((HeaderName::from_static(header), "host=shop.local"));
+        assert_eq!(call_service(app, request.to_request()).await.status(), 403);
+    }
 }

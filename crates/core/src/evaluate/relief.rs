@@ -107,7 +107,8 @@ impl Ground<'_> {
                 stands.top_edge = edge;
                 // Where a higher part stands beside it, it goes on below that, and has no edge there.
                 let higher = parts.iter().zip(&tops).filter(|(_, top)| **top > tops[i]);
-                let beside = higher.fold(Region::default(), |all, ((other, _), _)| all.union(other));
+                let beside =
+                    higher.fold(Region::default(), |all, ((other, _), _)| all.union(other));
                 if edge.size() > 0.0 && !beside.is_empty() {
                     let near = part.0.offset(edge.size(), self.workshop.tolerance);
                     stands.outline = part.0.union(&near.intersection(&beside));

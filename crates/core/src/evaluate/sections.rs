@@ -43,8 +43,7 @@ pub(super) fn of_prisms(prisms: &[&Prism], tolerance: Tolerance, cache: &Cache) 
             }
             let insets = [bottom, top].map(|height| profile.inset_at(height));
             let [foot, head] = insets.map(|inset| drawn.footprint(inset));
-            let taper =
-                Taper { outline: drawn.outline, foot: insets[0], head: insets[1] };
+            let taper = Taper { outline: drawn.outline, foot: insets[0], head: insets[1] };
             let taper = (foot != head).then_some(taper);
             layers.push(Layer { act: prism.act, colour: prism.colour, foot, head, taper });
         }
@@ -77,8 +76,11 @@ impl Drawn {
         let is_here = |height: &&f64| {
             to_grid(prism.bottom) <= to_grid(**height) && to_grid(**height) <= to_grid(prism.top)
         };
-        let mut insets: Vec<i32> =
-            heights.iter().filter(is_here).map(|height| to_grid(profile.inset_at(*height))).collect();
+        let mut insets: Vec<i32> = heights
+            .iter()
+            .filter(is_here)
+            .map(|height| to_grid(profile.inset_at(*height)))
+            .collect();
         insets.sort_unstable();
         insets.dedup();
         insets.retain(|inset| *inset > 0);
@@ -94,7 +96,8 @@ impl Drawn {
             }
             None => {
                 let by = |inset: i32| if side == Side::Inside { -inset } else { inset };
-                let drawn = |inset: &i32| cache.offset(&prism.outline, from_grid(by(*inset)), tolerance);
+                let drawn =
+                    |inset: &i32| cache.offset(&prism.outline, from_grid(by(*inset)), tolerance);
                 insets.iter().map(drawn).collect()
             }
         };
@@ -108,6 +111,9 @@ impl Drawn {
     /// The footprint at an inset in mm.
     fn footprint(&self, inset: f64) -> usize {
         let inset = to_grid(inset);
-        self.at.iter().find(|(at, _)| *at == inset).map_or(self.outline, |(_, footprint)| *footprint)
+        self.at
+            .iter()
+            .find(|(at, _)| *at == inset)
+            .map_or(self.outline, |(_, footprint)| *footprint)
     }
 }

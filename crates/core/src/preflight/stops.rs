@@ -21,7 +21,8 @@ pub(super) fn said(job: &Job<'_>, stop: &Stop) -> Finding {
             job.of_blank("mesh-missing", Weight::Stop, message).field("scale")
         }
         Stop::NothingLeft => {
-            let has_hole = job.component.elements.iter().any(|one| matches!(one.kind, Kind::Hole(_)));
+            let has_hole =
+                job.component.elements.iter().any(|one| matches!(one.kind, Kind::Hole(_)));
             let advice = if has_hole {
                 let largest = format_length(Length::mm(job.shorter_side()), job.piece.units);
                 format!("A hole in it must be smaller than {largest}.")

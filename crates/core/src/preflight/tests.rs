@@ -139,10 +139,7 @@ fn a_stop_names_what_caused_it() {
     assert!(copies.message.contains("copies"), "{}", copies.message);
     // A recess cut right through says nothing of a hole that is not there.
     let mut piece = fresh(&[ElementKind::Rim]);
-    let all = [
-        set("rim-1", "width", json!(100.0)),
-        set("rim-1", "relief", json!("through")),
-    ];
+    let all = [set("rim-1", "width", json!(100.0)), set("rim-1", "relief", json!("through"))];
     piece = edited(&piece, &all);
     let nothing = said(&piece);
     assert_eq!(nothing.code, "nothing-left");

@@ -34,7 +34,8 @@ impl Spans {
 
     /// The same with every column changed.
     fn each(&self, change: impl Fn(&[Span], &mut Vec<Span>)) -> Spans {
-        let mut changed = Spans { spans: Vec::with_capacity(self.spans.len()), of_cell: Vec::new() };
+        let mut changed =
+            Spans { spans: Vec::with_capacity(self.spans.len()), of_cell: Vec::new() };
         let mut known = rustc_hash::FxHashMap::default();
         for range in &self.of_cell {
             let new = known.entry(*range).or_insert_with(|| {
@@ -135,6 +136,15 @@ fn crossings(sections: &Sections, arrangement: &Arrangement, slopes: &Slopes<'_>
     lines
 }
 
+/// What is known of the cells of a cover.
+#[derive(Clone)]
+enum OfCover {
+    /// They share a column.
+    Level((u32, u32)),
+    /// These slopes may lie over them.
+    Sloped(Vec<Slope>),
+}
+
 /// The spans above every cell.
 fn spans(
     sections: &Sections,
@@ -142,24 +152,24 @@ fn spans(
     heights: &[i32],
     slopes: &Slopes<'_>,
 ) -> Spans {
-    let mut spans = Spans { spans: Vec::new(), of_cell: Vec::with_capacity(arrangement.cells.len()) };
+    let mut spans =
+        Spans { spans: Vec::new(), of_cell: Vec::with_capacity(arrangement.cells.len()) };
     let mut over = slopes.over(arrangement);
-    // What is known of a cover: its slopes, or without any the column all its cells share.
-    let mut known: Vec<Option<Result<(u32, u32), Vec<Slope>>>> = vec![None; arrangement.covers.count()];
+    let mut known: Vec<Option<OfCover>> = vec![None; arrangement.covers.count()];
     for (at, cell) in arrangement.cells.iter().enumerate() {
         let cover = known[cell.cover as usize].get_or_insert_with(|| {
             let here = slopes_of(sections, arrangement, cell.cover);
             if !here.is_empty() {
-                return Err(here);
+                return OfCover::Sloped(here);
             }
             let start = spans.spans.len();
             let column = Column { sections, arrangement, heights, cover: cell.cover };
             column.build(&mut spans.spans, |_| Vec::new());
-            Ok((start as u32, spans.spans.len() as u32))
+            OfCover::Level((start as u32, spans.spans.len() as u32))
         });
         let range = match cover {
-            Ok(shared) => *shared,
-            Err(here) => {
+            OfCover::Level(shared) => *shared,
+            OfCover::Sloped(here) => {
                 let start = spans.spans.len();
                 let column = Column { sections, arrangement, heights, cover: cell.cover };
                 column.build(&mut spans.spans, |slab| of_slab(&mut over, at, here, slab));

@@ -172,7 +172,11 @@ fn stand_walls(columns: &Columns, spans: &Spans, at: usize, side: usize, walls: 
     bounds.sort_by_key(|bound| i64::from(bound.heights[0]) + i64::from(bound.heights[1]));
     let (mut is_in_own, mut is_in_other) = (false, false);
     for pair in bounds.windows(2) {
-        if pair[0].is_own { is_in_own ^= true } else { is_in_other ^= true }
+        if pair[0].is_own {
+            is_in_own ^= true
+        } else {
+            is_in_other ^= true
+        }
         let (low, high) = (pair[0].heights, pair[1].heights);
         if is_in_own == is_in_other || low == high {
             continue;

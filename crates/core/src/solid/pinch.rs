@@ -77,7 +77,12 @@ fn faulty_edges(mesh: &Mesh) -> Vec<u64> {
 }
 
 /// The slabs an edge concerns, and a narrow strip along it.
-fn strip_along(mesh: &Mesh, edge: u64, heights: &[i32], round: usize) -> ((usize, usize), Vec<GridPoint>) {
+fn strip_along(
+    mesh: &Mesh,
+    edge: u64,
+    heights: &[i32],
+    round: usize,
+) -> ((usize, usize), Vec<GridPoint>) {
     let [a, b] =
         [(edge >> 32) as usize, edge as u32 as usize].map(|i| mesh.vertices[i].map(to_grid));
     let (low, high) = (a[2].min(b[2]), a[2].max(b[2]));

@@ -37,9 +37,9 @@ impl<'a> Slopes<'a> {
                 *most = most.max(taper.foot).max(taper.head);
             }
         }
-        let distances = reach.into_iter().map(|(outline, most)| {
-            (outline, Distances::of(&sections.footprints[outline], most))
-        });
+        let distances = reach
+            .into_iter()
+            .map(|(outline, most)| (outline, Distances::of(&sections.footprints[outline], most)));
         Slopes { sections, heights, distances: distances.collect() }
     }
 
@@ -95,7 +95,9 @@ impl Heights<'_> {
         let layer = self.layer(slope);
         let bottom = self.slopes.heights[slope.slab];
         let top = self.slopes.heights[slope.slab + 1];
-        let is_on = |footprint: usize| self.outlines.get(&footprint).is_some_and(|points| points.contains(&point));
+        let is_on = |footprint: usize| {
+            self.outlines.get(&footprint).is_some_and(|points| points.contains(&point))
+        };
         let height = if is_on(layer.foot) {
             bottom
         } else if is_on(layer.head) {
@@ -109,8 +111,8 @@ impl Heights<'_> {
 
     fn between(&self, layer: Layer, point: GridPoint, bottom: i32, top: i32) -> i32 {
         let Some(taper) = layer.taper else { return bottom };
-        let distance = self.slopes.distances[&taper.outline]
-            .from((from_grid(point.x), from_grid(point.y)));
+        let distance =
+            self.slopes.distances[&taper.outline].from((from_grid(point.x), from_grid(point.y)));
         let share = ((distance - taper.foot) / (taper.head - taper.foot)).clamp(0.0, 1.0);
         bottom + (share * f64::from(top - bottom)).round() as i32
     }
@@ -123,7 +125,9 @@ impl Heights<'_> {
             .iter()
             .map(|slope| (*slope, corners.map(|corner| self.at(*slope, corner))))
             .collect();
-        found.sort_by_key(|(_, heights)| heights.iter().map(|height| i64::from(*height)).sum::<i64>());
+        found.sort_by_key(|(_, heights)| {
+            heights.iter().map(|height| i64::from(*height)).sum::<i64>()
+        });
         for i in 1..found.len() {
             // Rounding may have them cross by a step.
             let below = found[i - 1].1;
@@ -141,7 +145,8 @@ impl Heights<'_> {
         for (i, one) in slopes.iter().enumerate() {
             for other in slopes[..i].iter().filter(|other| other.slab == one.slab) {
                 let apart = corners.map(|corner| self.at(*one, corner) - self.at(*other, corner));
-                let crosses = apart.iter().any(|d| *d > ROUNDING) && apart.iter().any(|d| *d < -ROUNDING);
+                let crosses =
+                    apart.iter().any(|d| *d > ROUNDING) && apart.iter().any(|d| *d < -ROUNDING);
                 if !crosses {
                     continue;
                 }

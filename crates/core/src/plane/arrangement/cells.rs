@@ -40,8 +40,8 @@ pub(super) fn triangulate(
     let mut sides: Vec<[u32; 3]> = Vec::with_capacity(cdt.num_inner_faces());
     for face in cdt.inner_faces() {
         let edges = face.adjacent_edges();
-        let across = edges
-            .map(|edge| edge.rev().face().as_inner().map(|other| number[other.fix().index()]));
+        let across =
+            edges.map(|edge| edge.rev().face().as_inner().map(|other| number[other.fix().index()]));
         let corners = edges.map(|edge| edge.from().fix().index() as u32);
         cells.push(Cell { corners, across, cover: 0 });
         sides.push(edges.map(|edge| {
@@ -108,10 +108,10 @@ fn spread_covers(cells: &mut [Cell], sides: &[[u32; 3]], covers: &mut Covers) {
     }
     while let Some(at) = queue.pop() {
         let cell = cells[at];
-        for side in 0..3 {
-            let Some(other) = cell.across[side].map(|other| other as usize) else { continue };
+        for (across, bounds) in cell.across.iter().zip(sides[at]) {
+            let Some(other) = across.map(|other| other as usize) else { continue };
             if !std::mem::replace(&mut reached[other], true) {
-                cells[other].cover = covers.apart(cell.cover, sides[at][side]);
+                cells[other].cover = covers.apart(cell.cover, bounds);
                 queue.push(other);
             }
         }

@@ -77,12 +77,15 @@ impl Arrangement {
 
 #[cfg(test)]
 mod tests {
-    use super::*;
     use super::edges::turn;
+    use super::*;
     use crate::plane::{Rect, Tolerance, circle, rounded_rectangle};
     use proptest::prelude::*;
 
-    fn covered_area(arrangement: &Arrangement, accept: impl Fn(&dyn Fn(usize) -> bool) -> bool) -> f64 {
+    fn covered_area(
+        arrangement: &Arrangement,
+        accept: impl Fn(&dyn Fn(usize) -> bool) -> bool,
+    ) -> f64 {
         let doubled: i128 = arrangement
             .cells
             .iter()
@@ -103,10 +106,7 @@ mod tests {
         let arrangement = Arrangement::of(&[&a, &b, &c], &[]).unwrap();
         assert_eq!(covered_area(&arrangement, |has| has(0)), 100.0);
         assert_eq!(covered_area(&arrangement, |has| !has(0) && has(1) && !has(2)), 60.0);
-        assert_eq!(
-            covered_area(&arrangement, |has| has(0) && !has(1) && has(2)),
-            50.0
-        );
+        assert_eq!(covered_area(&arrangement, |has| has(0) && !has(1) && has(2)), 50.0);
     }
 
     proptest! {

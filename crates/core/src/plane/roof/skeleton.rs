@@ -72,8 +72,7 @@ impl Skeleton {
         }
         let lines = edges.iter().map(|(a, b)| [a.x, a.y, b.x, b.y]);
         let lines: Vec<[i32; 4]> = lines.collect();
-        let diagram =
-            Builder::<i32>::default().with_segments(lines.iter()).ok()?.build().ok()?;
+        let diagram = Builder::<i32>::default().with_segments(lines.iter()).ok()?.build().ok()?;
         Skeleton::read(&diagram, &edges, own, outline, side)
     }
 
@@ -167,11 +166,11 @@ impl Skeleton {
 fn frame(edges: &[Directed], most: f64) -> [Directed; 4] {
     let room = (4.0 * most) as i32 + 65536;
     let ends = || edges.iter().flat_map(|(a, b)| [*a, *b]);
-    let low = |of: fn(GridPoint) -> i32| ends().map(of).min().unwrap_or(0) - room;
-    let high = |of: fn(GridPoint) -> i32| ends().map(of).max().unwrap_or(0) + room;
-    let (x, y): (fn(GridPoint) -> i32, fn(GridPoint) -> i32) = (|p| p.x, |p| p.y);
-    let [a, b] = [(low(x), low(y)), (high(x), high(y))];
-    let corners = [(a.0, a.1), (b.0, a.1), (b.0, b.1), (a.0, b.1)];
+    let [left, right] = [ends().map(|p| p.x).min(), ends().map(|p| p.x).max()];
+    let [bottom, top] = [ends().map(|p| p.y).min(), ends().map(|p| p.y).max()];
+    let [left, bottom] = [left, bottom].map(|low| low.unwrap_or(0) - room);
+    let [right, top] = [right, top].map(|high| high.unwrap_or(0) + room);
+    let corners = [(left, bottom), (right, bottom), (right, top), (left, top)];
     let corners = corners.map(|(x, y)| GridPoint::new(x, y));
     [0, 1, 2, 3].map(|i| (corners[i], corners[(i + 1) % 4]))
 }

@@ -281,7 +281,8 @@ impl Course {
                 let q = height_over(*a, *b, *focus).abs();
                 let p = along_line(*a, *b, *focus);
                 let [u, v] = ends.map(|end| along_line(*a, *b, end));
-                let pieces = ((v - u).abs() / (4.0 * q * chord).sqrt()).ceil().clamp(1.0, MOST) as u32;
+                let pieces =
+                    ((v - u).abs() / (4.0 * q * chord).sqrt()).ceil().clamp(1.0, MOST) as u32;
                 (1..pieces)
                     .map(|i| {
                         let along = u + (v - u) * f64::from(i) / f64::from(pieces);
@@ -308,8 +309,7 @@ fn on_line(a: (f64, f64), b: (f64, f64), along: f64, left: f64) -> (f64, f64) {
 
 /// The angle, clockwise, between two directions from a corner, in 0 to 2π.
 fn clockwise(corner: (f64, f64), ends: [GridPoint; 2]) -> f64 {
-    let [a, b] = ends
-        .map(|end| (f64::from(end.y) - corner.1).atan2(f64::from(end.x) - corner.0));
+    let [a, b] = ends.map(|end| (f64::from(end.y) - corner.1).atan2(f64::from(end.x) - corner.0));
     let turn = (a - b).rem_euclid(std::f64::consts::TAU);
     // A hair the wrong way is none.
     if turn > 6.2 { 0.0 } else { turn }
