@@ -273,3 +273,36 @@ fn a_killed_server_loses_nothing_it_has_acknowledged() {
     );
     assert!(server.request("GET", "/pieces", "").contains("Lantern, Łucja"));
 }
+
+#[test]
+fn a_second_server_on_one_folder_is_told_so_and_harms_nothing() {
+    let folder = tempfile::tempdir().unwrap();
+    let server = Server::start(folder.path());
+    let made = server.request("POST", "/api/pieces", r#"{"name":"Berth 3, Åse","units":"mm"}"#);
+    assert!(made.starts_with("HTTP/1.1 2"), "{made}");
+    let second = kalotype(&["serve", "--port", "0", "--data", text(folder.path())]);
+    let said = String::from_utf8_lossy(&second.stderr);
+    assert_eq!(second.status.code(), Some(1));
+    assert!(said.contains("another Kalotype is at work") && said.lines().count() == 1, "{said}");
+    assert!(server.request("GET", "/pieces", "").contains("Berth 3, Åse"));
+    // A killed server leaves no hold behind.
+    drop(server);
+    let server = Server::start(folder.path());
+    assert!(server.request("GET", "/pieces", "").contains("Berth 3, Åse"));
+}
+
+#[test]
+fn what_cannot_be_opened_is_said_in_one_line_at_once() {
+    let folder = tempfile::tempdir().unwrap();
+    let file = folder.path().join("kalotype.db");
+    std::fs::write(&file, "a shopping list, of all things\n".repeat(200)).unwrap();
+    let refused = kalotype(&["serve", "--port", "0", "--data", text(folder.path())]);
+    let said = String::from_utf8_lossy(&refused.stderr);
+    assert_eq!(refused.status.code(), Some(1));
+    assert!(said.contains("is not a database") && said.lines().count() == 1, "{said}");
+
+    let short = ["serve", "--port", "0", "--address", "0.0.0.0", "--pass-phrase", "tide"];
+    let refused = kalotype(&[&short[..], &["--data", text(&folder.path().join("own"))]].concat());
+    let said = String::from_utf8_lossy(&refused.stderr);
+    assert!(said.contains("at least 8 characters"), "{said}");
+}

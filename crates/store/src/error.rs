@@ -19,6 +19,9 @@ pub enum StoreError {
     /// The piece was changed elsewhere since it was read.
     #[error("the piece was changed elsewhere meanwhile")]
     Conflict,
+    /// The file cannot be used as a database, and why.
+    #[error("{0}")]
+    Unusable(String),
     /// The database cannot be opened or is busy.
     #[error("the database cannot be used: {0}")]
     Unavailable(String),

@@ -25,7 +25,8 @@ pub use shelf::{OwnStarter, OwnTypeface};
 /// What the database itself reports.
 pub use diesel::result::Error as DatabaseError;
 
-use diesel::connection::SimpleConnection;
+use diesel::RunQueryDsl;
+use diesel::connection::{Connection, SimpleConnection};
 use diesel::migration::{Migration, MigrationSource, MigrationVersion};
 use diesel::r2d2::{ConnectionManager, CustomizeConnection, Pool, PooledConnection};
 use diesel::sqlite::{Sqlite, SqliteConnection};
@@ -43,16 +44,40 @@ pub struct Store {
 #[derive(Debug)]
 struct Pragmas;
 
+/// FULL with WAL syncs every commit: what was acknowledged survives a power cut.
+const PRAGMAS: &str = "PRAGMA busy_timeout = 5000; PRAGMA journal_mode = WAL; \
+                       PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON;";
+
 impl CustomizeConnection<SqliteConnection, diesel::r2d2::Error> for Pragmas {
     fn on_acquire(&self, connection: &mut SqliteConnection) -> Result<(), diesel::r2d2::Error> {
-        // FULL with WAL syncs every commit: what was acknowledged survives a power cut.
-        connection
-            .batch_execute(
-                "PRAGMA busy_timeout = 5000; PRAGMA journal_mode = WAL; \
-                 PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON;",
-            )
-            .map_err(diesel::r2d2::Error::QueryError)
+        connection.batch_execute(PRAGMAS).map_err(diesel::r2d2::Error::QueryError)
     }
+}
+
+/// Tries a file once by itself: the pool would try again and again before it says what is wrong.
+fn try_out(path: &Path) -> Result<(), StoreError> {
+    let unusable = |error: &dyn std::fmt::Display| {
+        let said = error.to_string();
+        StoreError::Unusable(match said.as_str() {
+            said if said.contains("not a database") => "it is not a database".to_owned(),
+            said if said.contains("malformed") => "it is damaged".to_owned(),
+            said if said.contains("readonly") => "it cannot be written to".to_owned(),
+            said if said.contains("full") => "there is no room left on the disk".to_owned(),
+            said if said.contains("unable to open") => {
+                "it cannot be opened; may the folder be written to?".to_owned()
+            }
+            said => said.to_owned(),
+        })
+    };
+    let mut connection =
+        SqliteConnection::establish(&path.to_string_lossy()).map_err(|error| unusable(&error))?;
+    // Reads the schema and takes hold of the file as if to write, without changing what is in it.
+    let probe = "BEGIN IMMEDIATE; ROLLBACK;";
+    let tried = connection.batch_execute(PRAGMAS).and_then(|()| connection.batch_execute(probe));
+    tried.map_err(|error| unusable(&error))?;
+    let names = diesel::sql_query("SELECT name FROM sqlite_master").execute(&mut connection);
+    names.map_err(|error| unusable(&error))?;
+    Ok(())
 }
 
 impl Store {
@@ -61,6 +86,7 @@ impl Store {
     /// # Errors
     /// Where the file cannot be opened, is no database, or comes from a newer program.
     pub fn open(path: &Path) -> Result<Self, StoreError> {
+        try_out(path)?;
         let manager = ConnectionManager::new(path.to_string_lossy());
         let pool = Pool::builder()
             .max_size(4)

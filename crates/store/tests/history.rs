@@ -229,3 +229,26 @@ fn a_database_of_a_newer_program_is_refused_untouched() {
     drop(connection);
     assert!(matches!(Store::open(&file), Err(StoreError::Newer)));
 }
+
+#[test]
+fn a_file_that_is_no_database_is_refused_at_once_and_left_as_it_is() {
+    let folder = tempfile::tempdir().unwrap();
+    let file = folder.path().join("notes.db");
+    let notes = "Low water at Skerry Point 06:12. ".repeat(400);
+    std::fs::write(&file, &notes).unwrap();
+    let said = Store::open(&file).err().unwrap().to_string();
+    assert_eq!(said, "it is not a database");
+    assert_eq!(std::fs::read_to_string(&file).unwrap(), notes);
+
+    // One whose pages were overwritten.
+    let file = folder.path().join("pieces.db");
+    drop(Store::open(&file).unwrap());
+    let mut bytes = std::fs::read(&file).unwrap();
+    let end = bytes.len();
+    bytes[200..end].fill(b'x');
+    std::fs::write(&file, &bytes).unwrap();
+    let said = Store::open(&file).err().unwrap().to_string();
+    assert_eq!(said, "it is damaged");
+    let said = Store::open(&folder.path().join("nowhere/pieces.db")).err().unwrap().to_string();
+    assert!(said.contains("may the folder be written to?"), "{said}");
+}

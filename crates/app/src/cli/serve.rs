@@ -2,8 +2,9 @@ use super::{DemoArguments, Listening, ServeArguments};
 use crate::service::Service;
 use crate::web::Access;
 use crate::{demo, web};
-use anyhow::Context;
+use anyhow::{Context, bail};
 use kalotype_store::Store;
+use std::fs::{File, TryLockError};
 use std::path::Path;
 use std::process::ExitCode;
 
@@ -15,14 +16,16 @@ const DEMO_DATABASE: &str = "kalotype-demo.db";
 
 /// Serves the pieces kept in a folder.
 pub(super) fn serve(arguments: &ServeArguments) -> anyhow::Result<ExitCode> {
+    let _alone = alone_in(&arguments.data, DATABASE)?;
     run(open(&arguments.data, DATABASE)?, &arguments.listening)
 }
 
 /// Serves the demo's pieces from a fresh database.
 pub(super) fn demo(arguments: &DemoArguments) -> anyhow::Result<ExitCode> {
-    let temporary;
+    let (temporary, _alone);
     let folder = match &arguments.data {
         Some(folder) => {
+            _alone = alone_in(folder, DEMO_DATABASE)?;
             for ending in ["", "-wal", "-shm"] {
                 let file = folder.join(format!("{DEMO_DATABASE}{ending}"));
                 if file.exists() {
@@ -40,6 +43,24 @@ pub(super) fn demo(arguments: &DemoArguments) -> anyhow::Result<ExitCode> {
     let service = open(folder, DEMO_DATABASE)?;
     demo::fill(&service)?;
     run(service, &arguments.listening)
+}
+
+/// Makes a folder where there is none and takes a database in it for this process alone: two servers on
+/// one would not know what the other has running. The hold ends with the process, however it ends.
+fn alone_in(folder: &Path, database: &str) -> anyhow::Result<File> {
+    std::fs::create_dir_all(folder)
+        .with_context(|| format!("cannot make the folder {}", folder.display()))?;
+    let path = folder.join(database).with_extension("lock");
+    let file = File::create(&path).with_context(|| format!("cannot write {}", path.display()))?;
+    match file.try_lock() {
+        Ok(()) => Ok(file),
+        Err(TryLockError::WouldBlock) => bail!(
+            "another Kalotype is at work on {}; use that one, or name another folder with --data",
+            folder.join(database).display()
+        ),
+        // A file system that knows no locks is no reason to keep somebody from their pieces.
+        Err(TryLockError::Error(_)) => Ok(file),
+    }
 }
 
 fn open(folder: &Path, database: &str) -> anyhow::Result<Service> {

@@ -80,6 +80,7 @@ impl ResponseError for WebError {
             | StoreError::MeshInUse(_) => StatusCode::CONFLICT,
             StoreError::Unavailable(_) => StatusCode::SERVICE_UNAVAILABLE,
             StoreError::Newer
+            | StoreError::Unusable(_)
             | StoreError::Migration(_)
             | StoreError::Document(_)
             | StoreError::Database(_) => StatusCode::INTERNAL_SERVER_ERROR,
