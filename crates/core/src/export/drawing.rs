@@ -1,5 +1,6 @@
 //! A piece as outlines by colour and depth.
 
+use super::naming::called;
 use crate::evaluate::{Evaluation, Made};
 use crate::formats::{Drawing, DrawnLayer};
 use crate::piece::{Component, ElementKind, FaceName, Piece};
@@ -45,7 +46,7 @@ fn layers_of(piece: &Piece, component: &Component, made: &Made) -> Vec<DrawnLaye
             _ => "raised",
         };
         let face = if placed.face == FaceName::Back { "back, " } else { "" };
-        let name = format!("{face}{relief} {size}, {}", filament.name);
+        let name = format!("{face}{relief} {size}, {}", called(piece, usize::from(placed.colour)));
         let region = match placed.act {
             Act::Cuts => placed.region.intersection(&outline),
             _ => placed.region.clone(),

@@ -80,11 +80,8 @@ fn parts_of<'a>(
     let called = if component.name.is_empty() { &component.id } else { &component.name };
     let part = |body: &'a crate::evaluate::ColourBody| {
         let filament = &piece.filaments[body.filament];
-        let name = if is_only {
-            Cow::Borrowed(filament.name.as_str())
-        } else {
-            Cow::Owned(format!("{called}, {}", filament.name))
-        };
+        let colour = super::naming::called(piece, body.filament);
+        let name = if is_only { colour } else { Cow::Owned(format!("{called}, {colour}")) };
         Part { name, filament, mesh: moved(&body.mesh, place) }
     };
     made.bodies.iter().map(part).collect()

@@ -1,6 +1,7 @@
 //! File names that are safe on every system.
 
 use crate::piece::Piece;
+use std::borrow::Cow;
 use std::collections::HashSet;
 
 /// The most characters a file name keeps of a piece's name.
@@ -12,15 +13,7 @@ const RESERVED: [&str; 4] = ["con", "prn", "aux", "nul"];
 /// A short, descriptive file name for a piece, without its ending: letters and figures of any
 /// script stay, everything else becomes a hyphen.
 pub fn file_name(piece_name: &str) -> String {
-    let mut name = String::new();
-    for c in piece_name.trim().chars() {
-        if c.is_alphanumeric() {
-            name.extend(c.to_lowercase());
-        } else if !name.is_empty() && !name.ends_with('-') {
-            name.push('-');
-        }
-    }
-    let cut: String = name.chars().take(LONGEST).collect();
+    let cut: String = plain(piece_name).chars().take(LONGEST).collect();
     let cut = cut.trim_end_matches('-');
     let device = RESERVED.contains(&cut)
         || (cut.len() == 4 && (cut.starts_with("com") || cut.starts_with("lpt")));
@@ -29,6 +22,27 @@ pub fn file_name(piece_name: &str) -> String {
     } else {
         cut.to_owned()
     }
+}
+
+/// Letters and figures in lower case, everything between them a hyphen.
+fn plain(text: &str) -> String {
+    let mut name = String::new();
+    for c in text.trim().chars() {
+        if c.is_alphanumeric() {
+            name.extend(c.to_lowercase());
+        } else if !name.is_empty() && !name.ends_with('-') {
+            name.push('-');
+        }
+    }
+    name
+}
+
+/// What a filament is called where filaments are told apart by name: its name, and of several of one
+/// name the later ones with a number behind it.
+pub(super) fn called(piece: &Piece, filament: usize) -> Cow<'_, str> {
+    let name = &piece.filaments[filament].name;
+    let before = piece.filaments[..filament].iter().filter(|other| other.name == *name).count();
+    if before == 0 { Cow::Borrowed(name) } else { Cow::Owned(format!("{name} {}", before + 1)) }
 }
 
 /// What the words in braces of a pattern say, put in its place; what nothing is known of is left out.
@@ -46,7 +60,7 @@ fn named(pattern: &str, say: impl Fn(&str) -> Option<String>) -> String {
         rest = behind;
     }
     text.push_str(rest);
-    file_name(&text)
+    text
 }
 
 /// Names the files of one export by the pattern of a piece.
@@ -64,7 +78,7 @@ impl<'a> Naming<'a> {
     /// The name of a file that holds all of the piece.
     pub fn whole(&mut self, ending: &str) -> String {
         let name = named(&self.piece.file_name, |word| self.say(word));
-        self.free(&name, ending)
+        self.free(&file_name(&name), ending)
     }
 
     /// The name of the file of a part: its number, from 1, and its colour. A pattern that names
@@ -73,12 +87,18 @@ impl<'a> Naming<'a> {
         let pattern = &self.piece.file_name;
         let tells_apart = ["{colour}", "{part}"].iter().any(|word| pattern.contains(word));
         let pattern = if tells_apart { pattern.clone() } else { format!("{pattern}-{{colour}}") };
-        let name = named(&pattern, |word| match word {
+        let say = |word: &str, most: usize| match word {
             "colour" => Some(colour.to_owned()),
             "part" => Some(number.to_string()),
-            other => self.say(other),
-        });
-        self.free(&name, ending)
+            other => Some(self.say(other)?.chars().take(most).collect()),
+        };
+        // What tells the parts apart stays, however long the rest is.
+        let cut = (1..=LONGEST).rev().map(|most| named(&pattern, |word| say(word, most)));
+        let name = std::iter::once(named(&pattern, |word| say(word, usize::MAX)))
+            .chain(cut)
+            .find(|name| plain(name).chars().count() <= LONGEST)
+            .unwrap_or_else(|| colour.to_owned());
+        self.free(&file_name(&name), ending)
     }
 
     /// What a word of the pattern says: something of the piece, or one of its inputs.
@@ -154,5 +174,22 @@ mod tests {
                 "åse-łukasiewicz-tar-2.stl"
             ]
         );
+    }
+
+    #[test]
+    fn a_long_name_leaves_room_for_the_colour_and_one_name_twice_is_told_apart() {
+        let name = "The long way round the outer skerries by the evening ferry, Ólafur";
+        let mut piece = Piece::new(name, crate::units::Unit::Millimetre);
+        let mut naming = Naming::of(&piece, None);
+        for colour in ["Sail white", "Lantern yellow"] {
+            let file = naming.part(1, colour, "stl");
+            assert!(file.starts_with("the-long-way-round"), "{file}");
+            assert!(file.ends_with(&format!("{}.stl", plain(colour))), "{file}");
+            assert!(file.chars().count() <= LONGEST + 4, "{file}");
+        }
+        let first = piece.filaments[0].clone();
+        piece.filaments.push(crate::filament::Filament { id: "other".into(), ..first.clone() });
+        assert_eq!(called(&piece, 0), first.name);
+        assert_eq!(called(&piece, 1), format!("{} 2", first.name));
     }
 }
