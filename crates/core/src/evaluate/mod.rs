@@ -29,6 +29,7 @@ pub use prism::{Order, Prism};
 pub use samples::{Sample, samples};
 
 pub(crate) use contour::contour;
+pub(crate) use outline::RING_WALLS_MM;
 pub(crate) use words::height_to_fit;
 
 use crate::cache::{Kept, Stage};

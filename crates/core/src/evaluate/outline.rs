@@ -8,6 +8,9 @@ use crate::plane::{
 use kurbo::{Affine, BezPath};
 use std::f64::consts::{FRAC_PI_2, TAU};
 
+/// The walls of a ring on both sides of its opening come to at least so much together, in mm.
+pub(crate) const RING_WALLS_MM: f64 = 0.2;
+
 /// An outline of an overall size in mm, its box centred on the origin.
 ///
 /// What there is no room for is reduced: corners to half the shorter side, roundings to what
@@ -60,7 +63,7 @@ pub(super) fn outline(
         Outline::Contour(_) => rounded_rectangle(rect, 0.0, tolerance),
         Outline::Ring(ring) => {
             let whole = ellipse((0.0, 0.0), (width / 2.0, height / 2.0), tolerance);
-            let inside = ring.inside.as_mm().min(shorter - 0.2);
+            let inside = ring.inside.as_mm().min(shorter - RING_WALLS_MM);
             whole.difference(&circle((0.0, 0.0), inside / 2.0, tolerance))
         }
     }

@@ -20,6 +20,7 @@ mod letters_small;
 mod loose_parts;
 mod mere_edges;
 mod no_back;
+mod ring_opening;
 mod stops;
 mod typeface_missing;
 mod unseen;
@@ -172,7 +173,7 @@ struct Figure<'a> {
 /// Runs every check on every component; the weightiest findings come first. A component that could not
 /// be made has one finding, which says why.
 pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
-    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 18] = [
+    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 19] = [
         words_missing::check,
         typeface_missing::check,
         letters_missing::check,
@@ -184,6 +185,7 @@ pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> V
         no_back::check,
         unseen::check,
         corners::check,
+        ring_opening::check,
         fields::check,
         edges::check,
         letters_small::check,

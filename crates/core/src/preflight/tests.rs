@@ -130,6 +130,21 @@ fn a_value_that_cannot_be_carried_out_is_refused_only_where_it_was_typed() {
 }
 
 #[test]
+fn a_ring_opening_that_cannot_be_is_said_and_mended() {
+    let ring = |inside: f64| {
+        let shape = json!({ "ring": { "inside": inside } });
+        edited(&fresh(&[]), &[set("blank", "outline", shape)])
+    };
+    // The plate is 24 mm high.
+    assert_eq!(codes(&ring(23.0)), []);
+    let piece = ring(40.0);
+    let found = findings(&piece).into_iter().find(|one| one.code == "ring-opening").unwrap();
+    assert_eq!((found.weight, found.field.as_str()), (Weight::Look, "outline.ring.inside"));
+    let mended = edited(&piece, &found.remedy.unwrap().edits);
+    assert!(findings(&mended).iter().all(|one| one.code != "ring-opening"));
+}
+
+#[test]
 fn a_stop_names_what_caused_it() {
     let said = |piece: &Piece| findings(piece).into_iter().next().unwrap();
     // Copies in a row that leave the room there is, each of them 4 mm long.
