@@ -72,7 +72,15 @@ impl Skeleton {
         }
         let lines = edges.iter().map(|(a, b)| [a.x, a.y, b.x, b.y]);
         let lines: Vec<[i32; 4]> = lines.collect();
-        let diagram = Builder::<i32>::default().with_segments(lines.iter()).ok()?.build().ok()?;
+        // The library may give up by a panic where circles and lines meet all but exactly.
+        let diagram = std::panic::catch_unwind(|| {
+            Builder::<i32>::default().with_segments(lines.iter()).ok()?.build().ok()
+        });
+        let diagram = diagram.ok()??;
+        let is_real = |vertex: &Vertex| vertex.x().is_finite() && vertex.y().is_finite();
+        if !diagram.vertices().iter().all(is_real) {
+            return None;
+        }
         Skeleton::read(&diagram, &edges, own, outline, side)
     }
 
