@@ -20,6 +20,10 @@ const DEEPEST: usize = 16;
 /// The most bodies a build may come to.
 const MOST_BODIES: usize = 10_000;
 
+/// The most objects that may be put down on the way, those that come to nothing among them: a kilobyte of
+/// components of components of nothing would have no end.
+const MOST_PLACED: usize = 100_000;
+
 /// A transform as the specification writes it: three rows of a matrix and a row of a vector, which
 /// a point, as a row, is multiplied by from the left.
 type Transform = [f64; 12];
@@ -65,10 +69,11 @@ pub fn read(bytes: &[u8]) -> Result<FoundMesh, MeshFileError> {
         other => return Err(refuse(format!("there is no unit “{other}” in 3MF"))),
     };
     let scaled: Transform = UNMOVED.map(|figure| figure * scale);
-    let mut bodies = Vec::new();
+    let mut build = Build::default();
     for (object, transform) in &model.build {
-        put_down(&model, *object, &after(transform, &scaled), 0, &mut bodies)?;
+        put_down(&model, *object, &after(transform, &scaled), 0, &mut build)?;
     }
+    let bodies = build.bodies;
     let unit = if model.unit.is_empty() { "millimeter".to_owned() } else { model.unit };
     Ok(FoundMesh { format: "3MF", unit: Some(unit), bodies })
 }
@@ -258,35 +263,47 @@ fn after(first: &Transform, then: &Transform) -> Transform {
     made
 }
 
+/// What a build came to so far.
+#[derive(Default)]
+struct Build {
+    bodies: Vec<FoundBody>,
+    triangles: usize,
+    placed: usize,
+}
+
 /// Puts an object and its components down as bodies.
 fn put_down(
     model: &Model,
     id: u32,
     transform: &Transform,
     depth: usize,
-    bodies: &mut Vec<FoundBody>,
+    build: &mut Build,
 ) -> Result<(), MeshFileError> {
+    build.placed += 1;
+    if build.placed > MOST_PLACED {
+        return Err(refuse(format!("its build puts down more than {MOST_PLACED} objects")));
+    }
     let object =
         model.objects.get(&id).ok_or_else(|| refuse(format!("there is no object {id}")))?;
     if depth > DEEPEST {
         return Err(refuse("its components lie in each other without end"));
     }
     if !object.mesh.triangles.is_empty() {
-        if bodies.len() >= MOST_BODIES {
+        if build.bodies.len() >= MOST_BODIES {
             return Err(refuse(format!("its build comes to more than {MOST_BODIES} bodies")));
         }
-        let together: usize = bodies.iter().map(|body| body.mesh.triangles.len()).sum();
-        if together + object.mesh.triangles.len() > MAX_TRIANGLES {
+        build.triangles += object.mesh.triangles.len();
+        if build.triangles > MAX_TRIANGLES {
             return Err(MeshFileError::TooMany);
         }
-        bodies.push(FoundBody {
+        build.bodies.push(FoundBody {
             name: object.name.clone(),
             colour: object.colour,
             mesh: moved(&object.mesh, transform),
         });
     }
     for (part, own) in &object.components {
-        put_down(model, *part, &after(own, transform), depth + 1, bodies)?;
+        put_down(model, *part, &after(own, transform), depth + 1, build)?;
     }
     Ok(())
 }
@@ -387,5 +404,21 @@ mod tests {
         assert!(bytes.len() < 1 << 20);
         let said = read_mesh(&bytes).unwrap_err().to_string();
         assert!(said.contains("unfolds to more than 256 MB"), "{said}");
+    }
+
+    /// Sixteen levels of components, sixty-four references each, to an object without triangles.
+    #[test]
+    fn components_of_nothing_end() {
+        let mut objects = String::from("<object id=\"100\"><mesh/></object>");
+        for level in (1..=14).rev() {
+            let below = if level == 14 { 100 } else { 100 + level + 1 };
+            let one = format!("<component objectid=\"{below}\"/>");
+            let all = one.repeat(64);
+            let id = 100 + level;
+            objects += &format!("<object id=\"{id}\"><components>{all}</components></object>");
+        }
+        let bytes = model("millimeter", &objects, "<item objectid=\"101\"/>");
+        let said = read_mesh(&bytes).unwrap_err().to_string();
+        assert!(said.contains("more than 100000 objects"), "{said}");
     }
 }
