@@ -2,6 +2,8 @@
 //! for a reason that is given.
 #![no_main]
 
+mod quiet;
+
 use kalotype_core::cache::Cache;
 use kalotype_core::evaluate::evaluate;
 use kalotype_core::library::Shipped;
@@ -11,17 +13,7 @@ use kalotype_core::preflight;
 use kalotype_core::workshop::Workshop;
 use libfuzzer_sys::fuzz_target;
 
-/// Panics of libraries are caught where they may happen; only one that reaches the target counts.
-fn quiet_libraries() {
-    std::panic::set_hook(Box::new(|panic| {
-        let place = panic.location().map(|place| place.file()).unwrap_or_default();
-        if !place.contains("boostvoronoi") && !place.contains("rustybuzz") {
-            eprintln!("{panic}");
-        }
-    }));
-}
-
-fuzz_target!(init: quiet_libraries(), |bytes: &[u8]| {
+fuzz_target!(init: quiet::libraries(), |bytes: &[u8]| {
     let Ok(piece) = read(bytes) else { return };
     assert_eq!(read(write(&piece).as_bytes()).as_ref(), Ok(&piece));
     let cache = Cache::new(4 << 20);

@@ -2,20 +2,12 @@
 //! it closes, lies within the one before and has the area that the integer overlay's offset has.
 #![no_main]
 
+mod quiet;
+
 use kalotype_core::plane::{GRID_PER_MM, GridPoint, Region, Side, Skeleton, Tolerance};
 use libfuzzer_sys::fuzz_target;
 
-/// Panics of libraries are caught where they may happen; only one that reaches the target counts.
-fn quiet_libraries() {
-    std::panic::set_hook(Box::new(|panic| {
-        let place = panic.location().map(|place| place.file()).unwrap_or_default();
-        if !place.contains("boostvoronoi") && !place.contains("rustybuzz") {
-            eprintln!("{panic}");
-        }
-    }));
-}
-
-fuzz_target!(init: quiet_libraries(), |bytes: &[u8]| {
+fuzz_target!(init: quiet::libraries(), |bytes: &[u8]| {
     // Pairs of bytes on a lattice of a quarter millimetre, contours parted by pairs of zeros: many
     // edges lie on lines and circles together, which is what is hard.
     let pairs: Vec<(u8, u8)> = bytes.chunks_exact(2).map(|pair| (pair[0], pair[1])).collect();

@@ -385,12 +385,23 @@ fn loops_of_their_own_thickness_and_for_ribbons() {
     assert!((bar.measures.high[1] - 20.0).abs() < 0.02, "{:?}", bar.measures.high);
 }
 
+/// A rectangle whose corners are square.
+fn square_corners() -> Value {
+    json!({ "rectangle": {
+        "top_left": "square", "top_right": "square",
+        "bottom_right": "square", "bottom_left": "square" } })
+}
+
 /// A plate whose corners are square.
 fn sharp(width: f64, height: f64, thickness: f64) -> Vec<Edit> {
-    let square = json!({ "rectangle": {
-        "top_left": "square", "top_right": "square",
-        "bottom_right": "square", "bottom_left": "square" } });
-    [plate(width, height, thickness), vec![set("blank", "outline", square)]].concat()
+    [plate(width, height, thickness), vec![set("blank", "outline", square_corners())]].concat()
+}
+
+/// Makes the first recess a rectangle of its own.
+fn rectangular(width: f64, height: f64) -> Edit {
+    let own = json!({
+        "width": width, "height": height, "outline": square_corners(), "turn": 0.0 });
+    set("recess-1", "shape", json!({ "own": own }))
 }
 
 /// What goes through goes through whatever stands on either face, in whichever order they were added.
@@ -506,14 +517,7 @@ fn ground_is_what_lies_below_each_part_of_the_thing_itself() {
     let field = || {
         vec![
             add(ElementKind::Recess),
-            set(
-                "recess-1",
-                "shape",
-                json!({ "own": {
-                "width": 16.0, "height": 16.0, "outline": { "rectangle": {
-                    "top_left": "square", "top_right": "square",
-                    "bottom_right": "square", "bottom_left": "square" } }, "turn": 0.0 } }),
-            ),
+            rectangular(16.0, 16.0),
             set("recess-1", "depth", json!({ "by": 2.0 })),
         ]
     };
@@ -643,14 +647,7 @@ fn edges_take_their_closed_forms_whatever_crosses_them() {
     // A slot from behind across the left edge, 10 × 6 mm and 2 mm deep, takes what the chamfer left.
     let slot = vec![
         add_back(ElementKind::Recess),
-        set(
-            "recess-1",
-            "shape",
-            json!({ "own": {
-            "width": 10.0, "height": 6.0, "outline": { "rectangle": {
-                "top_left": "square", "top_right": "square",
-                "bottom_right": "square", "bottom_left": "square" } }, "turn": 0.0 } }),
-        ),
+        rectangular(10.0, 6.0),
         set("recess-1", "depth", json!({ "by": 2.0 })),
         set("recess-1", "place.across", json!({ "from": "left", "distance": 0.0 })),
         set("recess-1", "place.up", json!({ "from": "centre", "distance": 0.0 })),

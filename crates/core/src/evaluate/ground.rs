@@ -33,8 +33,8 @@ pub(super) struct Ground<'a> {
     shorter_side: f64,
     /// Sunk fields with the heights of their floors.
     fields: Vec<(Region, f64)>,
-    /// Height of the rim above the face.
-    rim: Option<f64>,
+    /// Height of the first raised rim above the face, in mm.
+    pub rim: Option<f64>,
 }
 
 impl<'a> Ground<'a> {
@@ -115,11 +115,6 @@ impl<'a> Ground<'a> {
             _ => {}
         }
         parts
-    }
-
-    /// The height of the first raised rim above the face, in mm.
-    pub fn rim(&self) -> Option<f64> {
-        self.rim
     }
 
     /// Sinks the ground within a region to a floor, for what comes after.

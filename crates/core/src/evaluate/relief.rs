@@ -47,7 +47,7 @@ impl Ground<'_> {
                 vec![Prism { top_edge: edge, ..prism }]
             }
             Relief::Raised(Height::LevelWithRim) => {
-                let top = thickness + self.rim().unwrap_or(1.0);
+                let top = thickness + self.rim.unwrap_or(1.0);
                 self.raised(parts(), |_| top, edge, root)
             }
             Relief::Raised(Height::LevelWithFace) => {
@@ -62,20 +62,24 @@ impl Ground<'_> {
                 parts().into_iter().map(paint).collect()
             }
             Relief::Through => {
-                let mut cut = through_cut(region, thickness, BothEdges { top: edge, bottom: edge });
-                cut.iter_mut().for_each(|prism| prism.order = Order::Last);
-                cut
+                through_cut(region, thickness, BothEdges { top: edge, bottom: edge })
             }
         }
     }
 
     /// Cuts that are open towards the face, each part as deep as is asked from its own ground.
-    pub fn sunk(&self, region: &Region, depth: Depth, edge: Edge) -> Vec<Prism> {
-        let cuts = self.parts(region).into_iter().flat_map(|(part, ground)| {
-            let floor = depth.floor(ground).clamp(0.0, ground);
-            open_cut(&part, floor, ground, BothEdges { top: edge, bottom: Edge::Square })
-        });
-        cuts.collect()
+    fn sunk(&self, region: &Region, depth: Depth, edge: Edge) -> Vec<Prism> {
+        let floors = self.floors(region, depth).into_iter();
+        floors.flat_map(|floor| floor.cut(edge)).collect()
+    }
+
+    /// The floors of something sunk into the face: each part as deep as is asked from its own ground.
+    pub fn floors(&self, region: &Region, depth: Depth) -> Vec<Floor> {
+        let floor = |(region, ground): (Region, f64)| {
+            let height = depth.floor(ground).clamp(0.0, ground);
+            Floor { region, ground, height }
+        };
+        self.parts(region).into_iter().map(floor).collect()
     }
 
     /// What stands on the parts of a figure, up to a height that follows from the ground.
@@ -126,6 +130,22 @@ impl Ground<'_> {
     }
 }
 
+/// The floor of something sunk into the ground; heights in mm.
+pub(super) struct Floor {
+    pub region: Region,
+    /// What it is sunk from.
+    pub ground: f64,
+    pub height: f64,
+}
+
+impl Floor {
+    /// The cut down to it.
+    pub fn cut(&self, edge: Edge) -> Vec<Prism> {
+        let edges = BothEdges { top: edge, bottom: Edge::Square };
+        open_cut(&self.region, self.height, self.ground, edges)
+    }
+}
+
 /// A cut from a floor to the face, its edge at the face widened, and straight on above it through
 /// whatever stands there.
 pub(super) fn open_cut(region: &Region, floor: f64, face: f64, edges: BothEdges) -> Vec<Prism> {
@@ -138,9 +158,9 @@ pub(super) fn open_cut(region: &Region, floor: f64, face: f64, edges: BothEdges)
 }
 
 /// A cut through the body, its edges at both faces widened, and straight on through whatever stands on
-/// them.
+/// them, after all of it.
 pub(super) fn through_cut(region: &Region, face: f64, edges: BothEdges) -> Vec<Prism> {
     let mut cut = open_cut(region, 0.0, face, edges);
     cut.push(Prism::square(Act::Cuts, region.clone(), f64::NEG_INFINITY, 0.0));
-    cut
+    cut.into_iter().map(|prism| Prism { order: Order::Last, ..prism }).collect()
 }

@@ -26,16 +26,17 @@ impl Work for Recess {
                 (repeated(shape.moved(dx, dy), self.repeat), box_.moved(dx, dy))
             }
         };
-        let mut prisms = ground.sunk(&region, self.depth, self.edge);
-        for (part, height) in ground.parts(&region) {
-            let floor = self.depth.floor(height).clamp(0.0, height);
+        let mut prisms = Vec::new();
+        for floor in ground.floors(&region, self.depth) {
+            prisms.extend(floor.cut(self.edge));
             if let Some(inlay) = &self.floor {
-                let foot = (floor - inlay.depth.as_mm()).max(0.0);
-                if foot < floor {
-                    prisms.push(Prism::square(Act::Paints, part.clone(), foot, floor));
+                let foot = (floor.height - inlay.depth.as_mm()).max(0.0);
+                if foot < floor.height {
+                    let outline = floor.region.clone();
+                    prisms.push(Prism::square(Act::Paints, outline, foot, floor.height));
                 }
             }
-            ground.sink(part, floor);
+            ground.sink(floor.region, floor.height);
         }
         prisms.iter_mut().for_each(|prism| prism.order = Order::First);
         ground.placed(head, region, frame, prisms)

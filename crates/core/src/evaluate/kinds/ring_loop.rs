@@ -1,7 +1,6 @@
 //! Loops: rings that stand outside the outline.
 
 use super::super::ground::Ground;
-use super::super::prism::Order;
 use super::super::relief::through_cut;
 use super::{Figure, Work};
 use crate::evaluate::{Joined, Placed, Prism};
@@ -43,9 +42,7 @@ impl Work for Loop {
                 (own.thickness.as_mm(), edges)
             }
         };
-        let mut hole = through_cut(&stand.hole, height, edges);
-        hole.iter_mut().for_each(|prism| prism.order = Order::Last);
-        prisms.extend(hole);
+        prisms.extend(through_cut(&stand.hole, height, edges));
         let joins = self
             .own
             .is_none()

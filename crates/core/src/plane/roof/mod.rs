@@ -117,6 +117,26 @@ mod tests {
         assert!((found.levels[0].area() - exact).abs() < 0.2, "{}", found.levels[0].area());
     }
 
+    /// A spike so thin that its sides are one line, near enough: half a circle leads round its tip.
+    #[test]
+    fn a_spike_without_width_has_a_round_end() {
+        for width in [1, 2, 9, 300] {
+            let at =
+                |x: f64, y: f64| GridPoint::new(super::super::to_grid(x), super::super::to_grid(y));
+            let tip = at(20.0, 5.0);
+            let [upper, lower] =
+                [at(10.0, 5.0), GridPoint::new(at(10.0, 5.0).x, at(0.0, 5.0).y - width)];
+            let contour =
+                vec![at(0.0, 0.0), at(10.0, 0.0), lower, tip, upper, at(10.0, 10.0), at(0.0, 10.0)];
+            let spiked = Region::from_contours(vec![contour]);
+            let found = roof(&spiked, Side::Outside, &[0.005, 1.0]);
+            // The square's own growth and a strip of 9 mm beyond it with half a disc at its end.
+            let exact = 100.0 + 40.0 + PI + 9.0 * 2.0 + PI / 2.0;
+            let area = found.levels[1].area();
+            assert!((area - exact).abs() < 0.1, "{width}: {area} {exact}");
+        }
+    }
+
     proptest! {
         #![proptest_config(ProptestConfig::with_cases(96))]
         #[test]

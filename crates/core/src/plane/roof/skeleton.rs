@@ -40,12 +40,12 @@ pub(super) struct Cell {
 }
 
 /// What of the plane on one side of an outline is nearest to which edge or corner of it.
-#[derive(Debug, Clone, Default)]
+#[derive(Debug, Clone)]
 pub struct Skeleton {
     pub(super) nodes: Vec<Node>,
     pub(super) seams: Vec<Seam>,
     pub(super) cells: Vec<Cell>,
-    pub(super) side: Option<Side>,
+    pub(super) side: Side,
 }
 
 /// A directed edge, the side worked on lying left of it.
@@ -91,37 +91,8 @@ impl Skeleton {
         outline: &Region,
         side: Side,
     ) -> Option<Self> {
-        let mm = |p: GridPoint| (f64::from(p.x), f64::from(p.y));
-        let sites: Vec<Site> = diagram
-            .cells()
-            .iter()
-            .map(|cell| {
-                let (index, category) = cell.source_index_2();
-                let index = index.usize();
-                let Some((a, b)) = edges.get(index).map(|(a, b)| (mm(*a), mm(*b))) else {
-                    return Site::Frame;
-                };
-                match category {
-                    _ if index >= own => Site::Frame,
-                    SourceCategory::SegmentStart => Site::Corner(a),
-                    SourceCategory::SegmentEnd => Site::Corner(b),
-                    _ => Site::Edge(a, b),
-                }
-            })
-            .collect();
-
-        let node = |vertex: &Vertex| Node { at: (vertex.x(), vertex.y()), distance: 0.0 };
-        let mut nodes: Vec<Node> = diagram.vertices().iter().map(node).collect();
-        for edge in diagram.edges() {
-            let Some(vertex) = edge.vertex0() else { continue };
-            let site = sites[edge.cell().ok()?.usize()];
-            let is_corner = diagram.vertices()[vertex.usize()].is_site_point();
-            if !is_corner && site != Site::Frame {
-                let node = &mut nodes[vertex.usize()];
-                node.distance = distance_to(site, node.at);
-            }
-        }
-
+        let sites = sites_of(diagram, edges, own);
+        let nodes = nodes_of(diagram, &sites)?;
         // Every pair of half-edges once; the half-edges of a cell run around it counter-clockwise.
         let mut seams: Vec<Seam> = Vec::new();
         let mut of_edge = vec![None; diagram.edges().len()];
@@ -160,7 +131,7 @@ impl Skeleton {
             }
             cells.push(Cell { site: *site, seams: around });
         }
-        Some(Skeleton { nodes, seams, cells, side: Some(side) })
+        Some(Skeleton { nodes, seams, cells, side })
     }
 
     /// About how many bytes it takes.
@@ -168,6 +139,37 @@ impl Skeleton {
         let around: usize = self.cells.iter().map(|cell| 8 * cell.seams.len()).sum();
         24 * self.nodes.len() + 20 * self.seams.len() + 64 * self.cells.len() + around
     }
+}
+
+/// What every cell belongs to; edges after the first `own` are the frame.
+fn sites_of(diagram: &Diagram, edges: &[Directed], own: usize) -> Vec<Site> {
+    let steps = |p: GridPoint| (f64::from(p.x), f64::from(p.y));
+    let site = |cell: &boostvoronoi::prelude::Cell| {
+        let (index, category) = cell.source_index_2();
+        let Some((a, b)) = edges[..own].get(index.usize()) else { return Site::Frame };
+        match category {
+            SourceCategory::SegmentStart => Site::Corner(steps(*a)),
+            SourceCategory::SegmentEnd => Site::Corner(steps(*b)),
+            _ => Site::Edge(steps(*a), steps(*b)),
+        }
+    };
+    diagram.cells().iter().map(site).collect()
+}
+
+/// The points where cells meet, with their distances from what the cells belong to.
+fn nodes_of(diagram: &Diagram, sites: &[Site]) -> Option<Vec<Node>> {
+    let node = |vertex: &Vertex| Node { at: (vertex.x(), vertex.y()), distance: 0.0 };
+    let mut nodes: Vec<Node> = diagram.vertices().iter().map(node).collect();
+    for edge in diagram.edges() {
+        let Some(vertex) = edge.vertex0() else { continue };
+        let site = sites[edge.cell().ok()?.usize()];
+        let is_corner = diagram.vertices()[vertex.usize()].is_site_point();
+        if !is_corner && site != Site::Frame {
+            let node = &mut nodes[vertex.usize()];
+            node.distance = distance_to(site, node.at);
+        }
+    }
+    Some(nodes)
 }
 
 /// A frame so far around some edges that nothing within reach is nearer to it than to them.

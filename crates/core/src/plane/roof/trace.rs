@@ -35,7 +35,7 @@ impl Skeleton {
         for cell in &self.cells {
             self.connect(cell, distances, chord, &of_seam, &mut crossings, &mut ridges);
         }
-        let levels = closed(&crossings, distances.len(), self.side == Some(Side::Outside))?;
+        let levels = closed(&crossings, distances.len(), self.side == Side::Outside)?;
         for (seam, (from, to)) in self.seams.iter().zip(of_seam) {
             let own = &crossings[from as usize..to as usize];
             self.ridge(seam, own, distances, chord, &mut ridges);
@@ -106,10 +106,13 @@ impl Skeleton {
                 Site::Corner(corner) => {
                     let ends = [start, end].map(|one| crossings[one as usize].at);
                     let (turn, d) = (clockwise(corner, ends), distances[level]);
-                    // A corner that hardly turns stays one: its two flanks go on until they meet.
+                    // A corner that hardly turns stays one: its two flanks go on until they meet, which
+                    // those of a spike that turns back on itself never do.
                     let is_whole =
                         [start, end].iter().all(|one| crossings[*one as usize].is_own_end);
-                    if is_whole && d * (1.0 / (turn / 2.0).cos() - 1.0) <= chord / 4.0 {
+                    let is_slight =
+                        turn < 3.0 && d * (1.0 / (turn / 2.0).cos() - 1.0) <= chord / 4.0;
+                    if is_whole && is_slight {
                         let at = on_arc(corner, ends[0], turn / 2.0, d / (turn / 2.0).cos());
                         crossings[start as usize].at = at;
                         crossings[end as usize].at = at;
