@@ -26,8 +26,10 @@ fuzz_target!(init: quiet::libraries(), |bytes: &[u8]| {
     }
     for side in [Side::Inside, Side::Outside] {
         let distances = [0.4, 1.1].map(|mm: f64| mm * GRID_PER_MM);
-        let Some(skeleton) = Skeleton::of(&region, side, distances[1]) else { continue };
-        let Some(roof) = skeleton.roof(&distances, Tolerance::Fine) else { continue };
+        let roof = || Skeleton::of(&region, side, distances[1])?.roof(&distances, Tolerance::Fine);
+        let (roof, again) = (roof(), roof());
+        assert_eq!(roof, again, "the same twice is the same");
+        let Some(roof) = roof else { continue };
         for (level, distance) in roof.levels.iter().zip(distances) {
             let by = distance / GRID_PER_MM * if side == Side::Inside { -1.0 } else { 1.0 };
             let other = region.offset(by, Tolerance::Fine);

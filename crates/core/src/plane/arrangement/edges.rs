@@ -55,14 +55,7 @@ impl EdgeSet {
         const ROUNDS: usize = 48;
         for _ in 0..ROUNDS {
             self.cancel();
-            let ends = self.records.chunk_by(|p, q| (p.a, p.b) == (q.a, q.b));
-            let edges: Vec<Segment> = ends
-                .map(|same| Segment {
-                    a: same[0].a,
-                    b: same[0].b,
-                    is_fresh: same.iter().any(|record| record.is_fresh),
-                })
-                .collect();
+            let edges = self.segments();
             let cuts = crossings(&edges);
             if cuts.is_empty() {
                 return Ok(self.edges());
@@ -91,6 +84,17 @@ impl EdgeSet {
             at += count;
         }
         self.records.truncate(kept);
+    }
+
+    /// The different edges, the records being sorted.
+    fn segments(&self) -> Vec<Segment> {
+        let same = self.records.chunk_by(|p, q| (p.a, p.b) == (q.a, q.b));
+        let segment = |same: &[Record]| Segment {
+            a: same[0].a,
+            b: same[0].b,
+            is_fresh: same.iter().any(|record| record.is_fresh),
+        };
+        same.map(segment).collect()
     }
 
     /// Cuts edges, given by their place among the different ones, at points.
@@ -127,6 +131,15 @@ impl EdgeSet {
         })
         .collect()
     }
+}
+
+/// Whether edges of a region meet other than in their ends, or lie on each other.
+pub(in crate::plane) fn meets_itself(region: &Region) -> bool {
+    let mut edges = EdgeSet::default();
+    edges.add_outline(0, region);
+    let all = edges.records.len();
+    edges.cancel();
+    edges.records.len() != all || !crossings(&edges.segments()).is_empty()
 }
 
 #[derive(Clone, Copy)]

@@ -10,6 +10,7 @@ mod covers;
 mod edges;
 
 pub use covers::Covers;
+pub(super) use edges::meets_itself;
 
 use super::{GridPoint, Region};
 use edges::EdgeSet;

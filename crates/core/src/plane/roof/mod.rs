@@ -137,6 +137,23 @@ mod tests {
         }
     }
 
+    #[test]
+    fn an_outline_that_meets_itself_beside_a_corner_has_none() {
+        let at =
+            |x: f64, y: f64| GridPoint::new(super::super::to_grid(x), super::super::to_grid(y));
+        // A triangle hangs from the middle of a square's lower edge by its tip.
+        let square = vec![at(0.0, 0.0), at(10.0, 0.0), at(10.0, 10.0), at(0.0, 10.0)];
+        let hanging = |x: f64| vec![at(x, 0.0), at(x - 1.0, -3.0), at(x + 1.0, -3.0)];
+        for side in [Side::Inside, Side::Outside] {
+            let touching = Region::from_contours(vec![square.clone(), hanging(5.0)]);
+            assert!(Skeleton::of(&touching, side, 65536.0).is_none());
+            // By a corner of the square it may.
+            let cornered = Region::from_contours(vec![square.clone(), hanging(10.0)]);
+            let found = Skeleton::of(&cornered, side, 65536.0).unwrap();
+            assert!(found.roof(&[6554.0], Tolerance::Fine).is_some());
+        }
+    }
+
     proptest! {
         #![proptest_config(ProptestConfig::with_cases(96))]
         #[test]

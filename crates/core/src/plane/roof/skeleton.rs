@@ -1,5 +1,6 @@
 //! The Voronoi diagram of an outline, on the side that is worked on.
 
+use crate::plane::arrangement::meets_itself;
 use crate::plane::{GridPoint, Region, Side};
 use boostvoronoi::prelude::*;
 
@@ -52,8 +53,9 @@ pub struct Skeleton {
 type Directed = (GridPoint, GridPoint);
 
 impl Skeleton {
-    /// The skeleton of an outline whose contours do not cross, as far as `most` grid steps from it;
-    /// `None` where there is none, as of contours that cross.
+    /// The skeleton of an outline as far as `most` grid steps from it; `None` where there is none, as of
+    /// one that meets itself other than in corners, which the library's diagram is not defined for: it
+    /// would come out wrong, and not the same every time.
     pub fn of(outline: &Region, side: Side, most: f64) -> Option<Self> {
         let mut edges: Vec<Directed> = Vec::with_capacity(outline.vertex_count());
         for contour in outline.contours() {
@@ -63,7 +65,7 @@ impl Skeleton {
                 }
             }
         }
-        if edges.is_empty() {
+        if edges.is_empty() || meets_itself(outline) {
             return None;
         }
         let own = edges.len();
@@ -111,6 +113,9 @@ impl Skeleton {
             }
             if !is_on_side(of_sites, ends.map(|end| nodes[end as usize]), outline, side) {
                 continue;
+            }
+            if !ends.iter().all(|end| is_between(of_sites, nodes[*end as usize])) {
+                return None;
             }
             let number = seams.len() as u32;
             of_edge[edge.id().usize()] = Some((number, false));
@@ -192,6 +197,12 @@ pub(super) fn distance_to(site: Site, (x, y): (f64, f64)) -> f64 {
         Site::Corner(corner) => (x - corner.0).hypot(y - corner.1),
         Site::Frame => f64::INFINITY,
     }
+}
+
+/// Whether a node is as far from one cell's site as from the other's, but for rounding.
+fn is_between(sites: [Site; 2], node: Node) -> bool {
+    let [one, other] = sites.map(|site| distance_to(site, node.at));
+    (one - other).abs() <= 1.0 + 1e-6 * one
 }
 
 /// How far a point lies left of the line from `a` to `b`.
