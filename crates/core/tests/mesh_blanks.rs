@@ -354,6 +354,47 @@ fn a_mesh_in_inches_is_as_large_as_it_was_meant() {
     close(found.measures.volume, 25.4 * 25.4 * 25.4, 1e-5);
 }
 
+/// A hole and a star cut through a block take what stands on either face too, however high (Cavalieri).
+#[test]
+fn through_goes_through_what_is_raised_on_either_face_of_a_mesh() {
+    let pad = |id: &str, height: f64| {
+        vec![
+            set(id, "shape", json!("square")),
+            set(id, "width", json!(14.0)),
+            set(id, "relief", json!({ "raised": { "by": height } })),
+            set(id, "place.across", json!({ "from": "centre", "distance": 0.0 })),
+            set(id, "place.up", json!({ "from": "centre", "distance": 0.0 })),
+        ]
+    };
+    let hole = vec![
+        add(ElementKind::Hole),
+        set("hole-1", "diameter", json!(6.0)),
+        set("hole-1", "place.across", json!({ "from": "centre", "distance": 0.0 })),
+    ];
+    let star = vec![
+        add(ElementKind::Emblem),
+        set("emblem-1", "width", json!(8.0)),
+        set("emblem-1", "relief", json!("through")),
+        set("emblem-1", "place.across", json!({ "from": "centre", "distance": 0.0 })),
+        set("emblem-1", "place.up", json!({ "from": "centre", "distance": 0.0 })),
+    ];
+    let plain = piece_of(&block(40.0, 24.0, 16.0), 0);
+    for (id, cut, first) in [("hole-1", hole, "emblem-1"), ("emblem-1", star, "emblem-2")] {
+        let second = if first == "emblem-1" { "emblem-2" } else { "emblem-3" };
+        let edits = [
+            cut,
+            vec![add(ElementKind::Emblem)],
+            pad(first, 3.0),
+            vec![on(FaceName::Back, ElementKind::Emblem)],
+            pad(second, 5.0),
+        ];
+        let found = made(&plain.edited(&edits.concat()));
+        let area = area_of(&found, id);
+        let exact = 40.0 * 24.0 * 16.0 + 14.0 * 14.0 * 8.0 - 24.0 * area;
+        close(found.measures.volume, exact, 1e-6);
+    }
+}
+
 /// The edit that adds an element to a face.
 fn on(face: FaceName, kind: ElementKind) -> Edit {
     Edit::Add { component: Component::FIRST.into(), kind, face }
