@@ -53,6 +53,8 @@ Alpine.data('meshes', () => ({
   get sound() { return this.report?.is_sound ?? false; },
   get verdict() { return this.sound ? 'Closed and turned outwards: it can be printed' : 'Not sound'; },
   get sentences() { return this.report?.sentences ?? []; },
+  get remarks() { return this.report?.remarks ?? []; },
+  get hasRemarks() { return this.remarks.length > 0; },
   get kind() { return this.report?.format ?? ''; },
   get unitWord() { return this.report?.likely_unit ?? ''; },
   get size() { return this.report ? `${this.report.size.map((side) => Number(side.toFixed(3))).join(' × ')} ${this.unitWord}` : ''; },

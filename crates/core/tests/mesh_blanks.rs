@@ -263,10 +263,90 @@ fn what_cannot_be_worked_on_is_refused_and_what_can_be_mended_is() {
     let body = |mesh: Mesh| FoundBody { name: String::new(), colour: None, mesh };
     let halves =
         vec![body(block(20.0, 20.0, 5.0)), body(moved(block(20.0, 20.0, 5.0), [0.0, 0.0, 5.0]))];
-    let found = FoundMesh { format: "3MF", unit: Some("millimeter".into()), bodies: halves };
+    let found = FoundMesh {
+        format: "3MF",
+        unit: Some("millimeter".into()),
+        bodies: halves,
+        remarks: Vec::new(),
+    };
     let joined = Stock::of("mesh-halves".into(), String::new(), &found).unwrap();
     assert_eq!(joined.mesh.faults().shells, 1);
     close(joined.mesh.measures().volume, 4000.0, 1e-9);
+}
+
+/// A block in a block counts once, a block in the hollow of a block is solid again, and two faces on each
+/// other are nothing: beside a block they go, alone they are refused with the reason.
+#[test]
+fn what_lies_inside_or_encloses_nothing_does_not_count() {
+    let (outer, inner) = (block(20.0, 20.0, 20.0), moved(block(8.0, 8.0, 8.0), [6.0, 6.0, 6.0]));
+    let nested = stock_of(&both(outer.clone(), &inner)).unwrap();
+    assert!(nested.was_mended);
+    assert_eq!(nested.mesh.faults().shells, 1);
+    close(nested.mesh.measures().volume, 8000.0, 1e-9);
+    let hollow = turned(moved(block(12.0, 12.0, 12.0), [4.0, 4.0, 4.0]));
+    let cored = stock_of(&both(both(outer.clone(), &hollow), &inner)).unwrap();
+    assert!(!cored.was_mended);
+    close(cored.mesh.measures().volume, 8000.0 - 1728.0 + 512.0, 1e-9);
+
+    let leaf = Mesh {
+        vertices: vec![[30.0, 0.0, 0.0], [39.0, 0.0, 0.0], [30.0, 9.0, 4.0]],
+        triangles: vec![[0, 1, 2], [0, 2, 1]],
+    };
+    let beside = stock_of(&both(outer, &leaf)).unwrap();
+    assert!(beside.was_mended && beside.mesh.faults().is_sound());
+    assert_eq!((beside.mesh.faults().shells, beside.mesh.measures().high[0]), (1, 20.0));
+    let alone = stock_of(&leaf).unwrap_err().to_string();
+    assert!(alone.contains("1 shell without volume: faces lie on each other"), "{alone}");
+}
+
+/// Two blocks that touch along a mere edge are cut apart there: in the file no two of them share a
+/// place, and the finding says how far apart they are.
+#[test]
+fn blocks_that_touch_along_an_edge_are_really_parted() {
+    let touching = both(block(20.0, 20.0, 8.0), &moved(block(20.0, 20.0, 8.0), [20.0, 20.0, 0.0]));
+    let words = [add(ElementKind::Lettering), add(ElementKind::Hole)];
+    for piece in [piece_of(&touching, 0), piece_of(&touching, 0).edited(&words)] {
+        let found = made(&piece);
+        let file = stl::write_binary(&found.mesh, "parted");
+        let faults = read_mesh(&file).unwrap().faults();
+        assert!(faults.is_sound(), "{faults:?}");
+        let finding = found.findings.iter().find(|one| one.code == "mere-edge").unwrap();
+        assert!(finding.message.contains("written 2 µm apart"), "{}", finding.message);
+        let (near, far): (Vec<[f64; 3]>, Vec<[f64; 3]>) =
+            found.mesh.vertices.iter().partition(|v| v[0] + v[1] < 0.0);
+        let apart = |a: &[f64; 3]| {
+            let distance = |b: &[f64; 3]| (0..3).map(|i| (a[i] - b[i]).powi(2)).sum::<f64>().sqrt();
+            far.iter().map(distance).fold(f64::INFINITY, f64::min)
+        };
+        let least = near.iter().map(apart).fold(f64::INFINITY, f64::min);
+        assert!((0.0018..0.0030).contains(&least), "{least}");
+    }
+    close(made(&piece_of(&touching, 0)).measures.volume, 2.0 * 3200.0, 1e-6);
+}
+
+/// What reaches beyond 256 mm is rounded so that every coordinate is one that files can hold: the file
+/// holds the very mesh.
+#[test]
+fn half_a_metre_comes_through_a_file_exactly() {
+    for face in 0..3 {
+        let piece = piece_of(&capped_ball(250.0, 200.0, 40), 0);
+        let words = [
+            add(ElementKind::Lettering),
+            set(
+                "lettering-1",
+                "relief",
+                json!({ "raised": { "by": 1.0 + 0.1 * f64::from(face) } }),
+            ),
+            set("lettering-1", "place.across", json!({ "from": "centre", "distance": 0.01 })),
+        ];
+        let found = made(&piece.edited(&words));
+        assert!(found.measures.high[2] > 450.0);
+        let exact = |mm: &f64| f64::from(*mm as f32) == *mm;
+        assert!(found.mesh.vertices.iter().flatten().all(exact));
+        let file = read_mesh(&stl::write_binary(&found.mesh, "large")).unwrap();
+        assert!(file.faults().is_sound(), "{:?}", file.faults());
+        close(file.bodies[0].mesh.measures().volume, found.measures.volume, 1e-12);
+    }
 }
 
 /// Damage anywhere is refused, or comes out as one sound solid; nothing panics.

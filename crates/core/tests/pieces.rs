@@ -565,9 +565,9 @@ proptest! {
         let faults = found.mesh.faults();
         prop_assert!(faults.is_sound(), "{:?}", faults);
         prop_assert!(found.measures.volume > 0.0);
-        // Parts that touch along an edge are written 2 µm apart, which takes a little off; and where
+        // Parts that touch along an edge are written a little apart, which takes a little off; and where
         // contours nearly run along each other the overlay moves them by steps of the grid.
-        let parted = if found.partings > 0 { 0.2 + 1e-3 * found.measures.area } else { 5e-3 };
+        let parted = if found.partings.count > 0 { 0.2 + 1e-3 * found.measures.area } else { 5e-3 };
         let (exact, flanks) = volume_by_slices(&found.layout);
         // Half a step of the grid at every height, and what curves may keep off their circles.
         let slack = parted + 1e-5 * exact + tolerance.chord_mm() * flanks;

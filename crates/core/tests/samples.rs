@@ -42,7 +42,7 @@ fn told(folder: &str, shelf: &Shelf) -> String {
                 text,
                 "  {tolerance:?}: {width:.4} × {height:.4} × {thickness:.4} mm, {:.4} mm³, \
                  {triangles} triangles, parts {}, partings {}",
-                measures.volume, found.parts, found.partings
+                measures.volume, found.parts, found.partings.count
             );
             for body in &found.bodies {
                 let filament = &piece.filaments[body.filament].id;

@@ -27,6 +27,9 @@ pub(super) fn run(arguments: &LookArguments) -> anyhow::Result<ExitCode> {
     for sentence in faults.sentences() {
         print(&format!("{sentence}\n"))?;
     }
+    for remark in &found.remarks {
+        print(&format!("{remark}\n"))?;
+    }
     if faults.is_sound() {
         print("It is closed and turned outwards.\n")?;
     }

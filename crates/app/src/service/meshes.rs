@@ -30,6 +30,8 @@ pub struct MeshReport {
     is_sound: bool,
     /// What is wrong with it, a sentence each.
     sentences: Vec<String>,
+    /// What is against the rules of its format but does no harm, a sentence each.
+    remarks: Vec<String>,
     /// Whether and how a piece can be made of it.
     blank: BlankReport,
 }
@@ -100,6 +102,7 @@ pub fn report_on(found: &FoundMesh, stock: &Result<Stock, StockError>) -> MeshRe
         faults,
         is_sound: faults.is_sound(),
         sentences: faults.sentences(),
+        remarks: found.remarks.clone(),
         blank: BlankReport {
             refusal,
             is_mended: stock.is_some_and(|stock| stock.was_mended),

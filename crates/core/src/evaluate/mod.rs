@@ -36,7 +36,7 @@ use crate::cache::{Kept, Stage};
 use crate::halt::Halted;
 use crate::piece::{Component, ElementKind, FaceName, Kind, Piece};
 use crate::plane::{MAX_COORDINATE_MM, Rect, Tolerance};
-use crate::solid::{Colour, Measures, Mesh, MeshError, Meshed, Sections};
+use crate::solid::{Colour, Measures, Mesh, MeshError, Meshed, Partings, Sections};
 use crate::workshop::Workshop;
 use ground::Ground;
 use std::sync::Arc;
@@ -77,8 +77,8 @@ pub struct Made {
     pub bodies: Vec<ColourBody>,
     /// How many loose parts the solid falls into.
     pub parts: usize,
-    /// Places where parts touched along a mere edge and were parted.
-    pub partings: usize,
+    /// Where parts touched along a mere edge and were parted.
+    pub partings: Partings,
     /// Why there is no solid.
     pub stop: Option<Stop>,
 }

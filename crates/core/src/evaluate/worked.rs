@@ -3,7 +3,7 @@
 
 use super::sections::of_prisms;
 use super::{Layout, Prism};
-use crate::solid::{self, Act, Colour, KernelSolid, Mesh, MeshError, Meshed};
+use crate::solid::{self, Act, Colour, KernelSolid, Mesh, MeshError, Meshed, Partings};
 use crate::stock::Levelled;
 use crate::workshop::Workshop;
 
@@ -37,14 +37,13 @@ pub(super) fn worked(
         let nudge = NUDGE_MM * attempt as f64;
         let steps = steps(&layout, stock, blank, nudge, workshop)?;
         let solids = carried_out(&steps, stock, blank, workshop)?;
-        let meshed = solids.meshed(KernelSolid::mesh);
+        let meshed = solids.meshed();
         if meshed.is_sound {
-            return Ok(meshed);
+            return Ok(Meshed { partings: stock.partings, ..meshed });
         }
         if attempt + 1 == ATTEMPTS {
-            // What still touches itself along mere edges gets vertices of its own there.
-            let partings = meshed.mesh.faults().crowded_edges;
-            let meshed = solids.meshed(KernelSolid::mesh_with_own_vertices);
+            let (solids, partings) = solids.parted();
+            let meshed = solids.meshed();
             if meshed.is_sound {
                 return Ok(Meshed { partings, ..meshed });
             }
@@ -176,10 +175,17 @@ fn carried_out(
 }
 
 impl Solids {
+    /// The same with what touches along mere edges cut apart, and where that was.
+    fn parted(self) -> (Self, Partings) {
+        let (whole, partings) = self.whole.parted();
+        let bodies = self.bodies.into_iter().map(|(colour, body)| (colour, body.parted().0));
+        (Solids { whole, bodies: bodies.collect(), ..self }, partings)
+    }
+
     /// The meshes of the solids.
-    fn meshed(&self, mesh_of: impl Fn(&KernelSolid) -> Mesh) -> Meshed {
-        let mesh = mesh_of(&self.whole);
-        let bodies = self.bodies.iter().map(|(colour, body)| (*colour, mesh_of(body)));
+    fn meshed(&self) -> Meshed {
+        let mesh = self.whole.mesh();
+        let bodies = self.bodies.iter().map(|(colour, body)| (*colour, body.mesh()));
         let mut bodies: Vec<(Colour, Mesh)> =
             bodies.filter(|(_, body)| !body.triangles.is_empty()).collect();
         let mut is_sound =
@@ -188,6 +194,6 @@ impl Solids {
             bodies.push((self.blank, mesh.clone()));
         }
         is_sound &= !bodies.is_empty();
-        Meshed { mesh, bodies, partings: 0, is_sound }
+        Meshed { mesh, bodies, is_sound, ..Meshed::default() }
     }
 }

@@ -133,7 +133,7 @@ pub fn read(bytes: &[u8]) -> Result<FoundMesh, MeshFileError> {
         FoundBody { name, colour: None, mesh }
     };
     let bodies = bodies.into_iter().filter(|(_, faces)| !faces.is_empty()).map(body).collect();
-    Ok(FoundMesh { format: "OBJ", unit: None, bodies })
+    Ok(FoundMesh { format: "OBJ", unit: None, bodies, remarks: Vec::new() })
 }
 
 /// The vertex a corner of a face names, from 0: "7", "7/1", "7//2" or "7/1/2", counted from 1, or

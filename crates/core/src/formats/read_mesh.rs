@@ -20,6 +20,8 @@ pub struct FoundMesh {
     pub unit: Option<String>,
     /// Its bodies.
     pub bodies: Vec<FoundBody>,
+    /// What is against its format's rules but does no harm, a sentence each.
+    pub remarks: Vec<String>,
 }
 
 /// A body of a mesh file.
@@ -82,7 +84,7 @@ pub fn read_mesh(bytes: &[u8]) -> Result<FoundMesh, MeshFileError> {
             read => read?,
         };
         let bodies = vec![FoundBody { name: String::new(), colour: None, mesh }];
-        FoundMesh { format: "STL", unit: None, bodies }
+        FoundMesh { format: "STL", unit: None, bodies, remarks: Vec::new() }
     };
     if found.bodies.iter().all(|body| body.mesh.triangles.is_empty()) {
         return Err(MeshFileError::Empty);

@@ -2,14 +2,20 @@
 
 use super::{Finding, Job, Weight};
 use crate::piece::Address;
+use crate::units::{Length, format_length};
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    if job.made.partings == 0 {
+    let partings = job.made.partings;
+    if partings.count == 0 {
         return Vec::new();
     }
-    let message =
-        "Some parts touch only along an edge, which holds nothing; they are written 2 µm \
-                   apart. Let them overlap or keep them clear of each other."
-            .to_owned();
+    let apart = match partings.widest * 1000.0 {
+        micrometres if micrometres < 100.0 => format!("{micrometres:.0} µm"),
+        _ => format_length(Length::mm((partings.widest * 100.0).round() / 100.0), job.piece.units),
+    };
+    let message = format!(
+        "Some parts touch only along an edge, which holds nothing; they are written {apart} apart. \
+         Let them overlap or keep them clear of each other."
+    );
     vec![Finding::new("mere-edge", Weight::Look, Address::Piece, message)]
 }

@@ -2,10 +2,10 @@
 
 use super::Mesh;
 use super::groups::Groups;
+use super::shells::{Shell, shells};
 use serde::Serialize;
-use std::collections::HashMap;
 
-/// Faults of a mesh, counted; a sound one has none of the first five.
+/// Faults of a mesh, counted; a sound one has none but shells.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize)]
 pub struct Faults {
     /// Edges with only one triangle: there is a gap.
@@ -18,6 +18,10 @@ pub struct Faults {
     pub degenerate_triangles: usize,
     /// Shells whose surface is turned inside out, though nothing lies around them.
     pub inside_out: usize,
+    /// Shells turned outwards inside of what is solid already, whose volume counts twice.
+    pub nested: usize,
+    /// Shells that enclose nothing, such as two triangles on each other.
+    pub empty: usize,
     /// Separate surfaces.
     pub shells: usize,
 }
@@ -60,6 +64,18 @@ impl Faults {
                 "shells turned inside out",
                 "its inside and outside are exchanged.",
             ),
+            said(
+                self.nested,
+                "shell inside of solid material",
+                "shells inside of solid material",
+                "what is in there counts twice.",
+            ),
+            said(
+                self.empty,
+                "shell without volume",
+                "shells without volume",
+                "faces lie on each other, and nothing is between them.",
+            ),
         ]
         .into_iter()
         .flatten()
@@ -74,14 +90,17 @@ impl Faults {
             flipped_edges: self.flipped_edges + other.flipped_edges,
             degenerate_triangles: self.degenerate_triangles + other.degenerate_triangles,
             inside_out: self.inside_out + other.inside_out,
+            nested: self.nested + other.nested,
+            empty: self.empty + other.empty,
             shells: self.shells + other.shells,
         }
     }
 }
 
 impl Mesh {
-    /// Counts what is wrong with it. Shells are found by the edges triangles share. A shell of negative
-    /// volume is a hollow if a larger one lies around it, by its box, and inside out if not.
+    /// Counts what is wrong with it. Shells are found by the edges triangles share. One turned inwards is
+    /// a hollow if another lies around it, and inside out if not; one turned outwards may lie in a
+    /// hollow, but not in what is solid.
     pub fn faults(&self) -> Faults {
         let mut edges: Vec<(u64, bool, u32)> = Vec::with_capacity(3 * self.triangles.len());
         let mut faults = Faults::default();
@@ -89,65 +108,59 @@ impl Mesh {
             let is_flat = self.normal([a, b, c]) == [0.0; 3];
             faults.degenerate_triangles += usize::from(is_flat);
             for (from, to) in [(a, b), (b, c), (c, a)] {
-                let edge = u64::from(from.min(to)) << 32 | u64::from(from.max(to));
-                edges.push((edge, from < to, i as u32));
+                edges.push((edge((from, to)), from < to, i as u32));
             }
         }
         edges.sort_unstable();
-        let mut shells = Groups::of(self.triangles.len());
+        let mut groups = Groups::of(self.triangles.len());
         for uses in edges.chunk_by(|a, b| a.0 == b.0) {
             match uses {
                 [_] => faults.open_edges += 1,
                 [one, other] => faults.flipped_edges += usize::from(one.1 == other.1),
                 _ => faults.crowded_edges += 1,
             }
-            uses[1..].iter().for_each(|other| shells.join(uses[0].2, other.2));
+            uses[1..].iter().for_each(|other| groups.join(uses[0].2, other.2));
         }
 
-        let mut found: HashMap<u32, Shell> = HashMap::new();
-        for (i, triangle) in self.triangles.iter().enumerate() {
-            let [a, b, c] = self.corners(*triangle);
-            let shell = found.entry(shells.root(i as u32)).or_default();
-            let normal = super::cross(b, c);
-            shell.volume += (a[0] * normal[0] + a[1] * normal[1] + a[2] * normal[2]) / 6.0;
-            [a, b, c].into_iter().for_each(|corner| shell.take_in(corner));
-        }
-        let found: Vec<Shell> = found.into_values().collect();
-        faults.shells = found.len();
         // With gaps there is no inside.
-        if faults.open_edges == 0 {
-            let hollow = |shell: &Shell| found.iter().any(|other| other.lies_around(shell));
-            faults.inside_out =
-                found.iter().filter(|shell| shell.volume < 0.0 && !hollow(shell)).count();
+        let is_closed = faults.open_edges == 0;
+        let (shells, _) = shells(self, &mut groups, is_closed);
+        faults.shells = shells.len();
+        if is_closed {
+            let count = |is_so: fn(&Shell) -> bool| shells.iter().filter(|one| is_so(one)).count();
+            faults.empty = count(|shell| shell.is_empty);
+            faults.inside_out = count(|one| !one.is_empty && one.volume < 0.0 && one.around < 1);
+            faults.nested = count(|one| !one.is_empty && one.volume > 0.0 && one.around > 0);
         }
         faults
     }
-}
 
-struct Shell {
-    volume: f64,
-    low: [f64; 3],
-    high: [f64; 3],
-}
-
-impl Default for Shell {
-    fn default() -> Self {
-        Shell { volume: 0.0, low: [f64::INFINITY; 3], high: [f64::NEG_INFINITY; 3] }
-    }
-}
-
-impl Shell {
-    fn take_in(&mut self, point: [f64; 3]) {
-        for (axis, figure) in point.into_iter().enumerate() {
-            self.low[axis] = self.low[axis].min(figure);
-            self.high[axis] = self.high[axis].max(figure);
+    /// Takes out the shells that enclose less than so many mm³, if that leaves any: specks that rounding
+    /// left.
+    pub(crate) fn drop_specks(&mut self, least: f64) {
+        let mut groups = Groups::of(self.triangles.len());
+        let mut sides: Vec<(u64, u32)> = Vec::with_capacity(3 * self.triangles.len());
+        for (i, &[a, b, c]) in self.triangles.iter().enumerate() {
+            sides.extend([(a, b), (b, c), (c, a)].map(|side| (edge(side), i as u32)));
+        }
+        sides.sort_unstable();
+        for uses in sides.chunk_by(|a, b| a.0 == b.0) {
+            uses[1..].iter().for_each(|other| groups.join(uses[0].1, other.1));
+        }
+        let (shells, of_triangle) = shells(self, &mut groups, false);
+        let is_speck = |shell: &Shell| shell.volume.abs() < least;
+        if shells.iter().any(is_speck) && !shells.iter().all(is_speck) {
+            let mut shell = of_triangle.iter();
+            self.triangles
+                .retain(|_| shell.next().is_some_and(|at| !is_speck(&shells[*at as usize])));
+            self.drop_unused_vertices();
         }
     }
+}
 
-    fn lies_around(&self, other: &Shell) -> bool {
-        self.volume > other.volume.abs()
-            && (0..3).all(|i| self.low[i] <= other.low[i] && other.high[i] <= self.high[i])
-    }
+/// An edge, whichever way it is gone.
+fn edge((a, b): (u32, u32)) -> u64 {
+    u64::from(a.min(b)) << 32 | u64::from(a.max(b))
 }
 
 #[cfg(test)]
@@ -207,5 +220,44 @@ mod tests {
         assert_eq!(hollow.faults(), Faults { shells: 2, ..Faults::default() });
         let beside = both(cube(0.0, 10.0), &turned(cube(12.0, 14.0)));
         assert_eq!((beside.faults().inside_out, beside.faults().is_sound()), (1, false));
+    }
+
+    /// What surrounds a shell is told by winding, not by boxes: a box around is no solid around.
+    #[test]
+    fn shells_in_shells_are_told_by_what_lies_around_them() {
+        let faults = |meshes: &[Mesh]| {
+            meshes.iter().cloned().reduce(|all, one| both(all, &one)).unwrap().faults()
+        };
+        let sound = |shells| Faults { shells, ..Faults::default() };
+        let (outer, inner) = (cube(0.0, 10.0), cube(2.0, 8.0));
+        assert_eq!(faults(&[outer.clone(), inner.clone()]), Faults { nested: 1, ..sound(2) });
+        assert_eq!(faults(&[inner.clone(), outer.clone()]), Faults { nested: 1, ..sound(2) });
+        // A core in a hollow is solid again, and a hollow in it is one again.
+        let nest = [outer.clone(), turned(inner), cube(3.0, 7.0), turned(cube(4.0, 6.0))];
+        assert_eq!(faults(&nest), sound(4));
+        // Turned inwards in a hollow is inside out though a box lies around it.
+        let inwards = [outer.clone(), turned(cube(2.0, 8.0)), turned(cube(3.0, 7.0))];
+        assert_eq!(faults(&inwards), Faults { inside_out: 1, ..sound(3) });
+        // In the notch of an L, in its box but not in it.
+        let mut wedge = cube(0.0, 10.0);
+        wedge.vertices[7] = [10.0, 10.0, 0.5];
+        wedge.vertices[5] = [10.0, 0.0, 0.5];
+        assert_eq!(faults(&[wedge.clone(), cube(8.0, 9.0)]), sound(2));
+        assert_eq!(faults(&[wedge, turned(cube(8.0, 9.0))]), Faults { inside_out: 1, ..sound(2) });
+    }
+
+    #[test]
+    fn faces_on_each_other_enclose_nothing() {
+        let triangle = Mesh {
+            vertices: vec![[0.0; 3], [10.0, 0.0, 0.0], [0.0, 10.0, 5.0]],
+            triangles: vec![[0, 1, 2], [0, 2, 1]],
+        };
+        let found = triangle.faults();
+        assert_eq!(found, Faults { shells: 1, empty: 1, ..Faults::default() });
+        assert!(!found.is_sound() && found.sentences()[0].contains("without volume"));
+        let mut beside = both(cube(20.0, 30.0), &triangle);
+        assert_eq!(beside.faults().empty, 1);
+        beside.drop_specks(1e-3);
+        assert_eq!(beside, cube(20.0, 30.0));
     }
 }

@@ -1,8 +1,8 @@
 //! The boolean kernel: solids that are no stack of sections, joined, cut and shared out.
 
-use super::Mesh;
-use super::groups::Groups;
-use crate::plane::{from_grid, to_grid};
+use super::pinch::faulty_edges;
+use super::{Mesh, Partings, cross, dot, minus};
+use crate::plane::{MAX_COORDINATE_MM, from_grid, to_grid};
 use manifold_rust::manifold::Manifold;
 use manifold_rust::types::{Error, MeshGLP, WindingRule};
 use std::collections::HashMap;
@@ -12,6 +12,14 @@ const SPECK_MM3: f64 = 1e-3;
 
 /// How often flat triangles are looked for: turning one can leave another.
 const FLATTENINGS: usize = 6;
+
+/// How far solids that touch along a mere edge are parted, in mm: at first, and doubled where edges run
+/// together so closely that they touch again.
+const PARTED_MM: f64 = 0.002;
+const PARTINGS: usize = 4;
+
+/// The most edges that are parted; each takes a cut of its own.
+const MOST_PARTED: usize = 500;
 
 /// A solid as the kernel holds it. Cheap to make others from; nothing about it changes.
 #[derive(Clone)]
@@ -64,13 +72,37 @@ impl KernelSolid {
     /// The same without loose specks, which rounding leaves where two faces nearly meet.
     pub fn without_specks(&self) -> Self {
         let parts = self.0.decompose();
+        // A hollow is a part of negative volume.
         let large: Vec<Manifold> =
-            parts.iter().filter(|part| part.volume() > SPECK_MM3).cloned().collect();
+            parts.iter().filter(|part| part.volume().abs() > SPECK_MM3).cloned().collect();
         if large.len() == parts.len() {
             self.clone()
         } else {
             KernelSolid(Manifold::compose(&large))
         }
+    }
+
+    /// The same with what touches along a mere edge cut apart there, and where that was.
+    pub fn parted(self) -> (Self, Partings) {
+        let mut parted = self;
+        let mut partings = Partings::default();
+        for round in 0..PARTINGS {
+            let mesh = parted.mesh();
+            let edges = faulty_edges(&mesh);
+            if edges.is_empty() || edges.len() > MOST_PARTED {
+                break;
+            }
+            let width = PARTED_MM * f64::from(1 << round);
+            for edge in &edges {
+                let ends = [(edge >> 32) as usize, *edge as u32 as usize];
+                let rod = rod_along(ends.map(|i| mesh.vertices[i]), width / 2.0);
+                if let Some(rod) = KernelSolid::of(&rod) {
+                    parted = parted.without(&rod);
+                }
+            }
+            partings = partings.and(edges.len(), width);
+        }
+        (parted, partings)
     }
 
     /// Its closed mesh as the kernel holds it.
@@ -83,40 +115,63 @@ impl KernelSolid {
         }
     }
 
-    /// Its closed mesh, on the grid. Triangles that rounding to the grid left without area are taken
-    /// out. Surfaces that touch in a place share their vertices there.
+    /// Its closed mesh, on the grid, without specks. Triangles that rounding to the grid left without area
+    /// are taken out. Surfaces that touch in a place share their vertices there.
     pub fn mesh(&self) -> Mesh {
         let Mesh { vertices, triangles } = self.surface();
+        let steps = exact_steps(&vertices);
         let mut index: HashMap<[i32; 3], u32> = HashMap::with_capacity(vertices.len());
         let mut placed = Vec::with_capacity(vertices.len());
         let places = vertices.iter().map(|vertex| {
-            let steps = vertex.map(to_grid);
-            *index.entry(steps).or_insert_with(|| {
-                placed.push(steps.map(from_grid));
+            let at = vertex.map(|mm| to_coarse_grid(mm, steps));
+            *index.entry(at).or_insert_with(|| {
+                placed.push(at.map(from_grid));
                 placed.len() as u32 - 1
             })
         });
         let places: Vec<u32> = places.collect();
         tidied(placed, triangles.into_iter().map(|t| t.map(|i| places[i as usize])))
     }
+}
 
-    /// The same, but surfaces that touch keep vertices of their own, so that every edge has exactly two
-    /// faces even where they touch along a mere edge. Files without indices, such as STL, lose that.
-    pub fn mesh_with_own_vertices(&self) -> Mesh {
-        let Mesh { vertices, triangles } = self.surface();
-        let vertices: Vec<[f64; 3]> =
-            vertices.into_iter().map(|vertex| vertex.map(to_grid).map(from_grid)).collect();
-        // Only neighbours that fell together become one.
-        let mut groups = Groups::of(vertices.len());
-        for &[a, b, c] in &triangles {
-            for (from, to) in [(a, b), (b, c), (c, a)] {
-                if vertices[from as usize] == vertices[to as usize] {
-                    groups.join(from, to);
-                }
-            }
-        }
-        tidied(vertices, triangles.into_iter().map(|t| t.map(|i| groups.root(i))))
+/// How many grid steps vertices are rounded to so that all of them are exact in f32, as files hold them:
+/// 1 where nothing reaches beyond [`MAX_COORDINATE_MM`], 2 up to twice that.
+fn exact_steps(vertices: &[[f64; 3]]) -> i32 {
+    let furthest = vertices.iter().flatten().fold(0.0, |far: f64, mm| far.max(mm.abs()));
+    let mut steps = 1;
+    while f64::from(steps) * MAX_COORDINATE_MM < furthest && steps < 1 << 10 {
+        steps *= 2;
     }
+    steps
+}
+
+fn to_coarse_grid(mm: f64, steps: i32) -> i32 {
+    to_grid(mm / f64::from(steps)) * steps
+}
+
+/// A square rod along an edge, a little longer than it, half as wide as `half` says and more across its
+/// corners.
+fn rod_along([from, to]: [[f64; 3]; 2], half: f64) -> Mesh {
+    let scaled = |v: [f64; 3], by: f64| v.map(|figure| figure * by);
+    let unit = |v: [f64; 3]| scaled(v, 1.0 / dot(v, v).sqrt());
+    let plus = |a: [f64; 3], b: [f64; 3]| [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
+    let along = unit(minus(to, from));
+    let least = (0..3).min_by(|i, j| along[*i].abs().total_cmp(&along[*j].abs())).unwrap_or(0);
+    let mut axis = [0.0; 3];
+    axis[least] = 1.0;
+    let across = unit(cross(along, axis));
+    let up = cross(along, across);
+    let corner = |end: [f64; 3], on: f64, i: usize| {
+        let (x, y) = [(-1.0, -1.0), (1.0, -1.0), (1.0, 1.0), (-1.0, 1.0)][i];
+        plus(plus(end, scaled(along, on)), plus(scaled(across, x * half), scaled(up, y * half)))
+    };
+    let ends = (0..4).map(|i| corner(from, -half, i)).chain((0..4).map(|i| corner(to, half, i)));
+    let sides = (0..4u32).flat_map(|i| {
+        let j = (i + 1) % 4;
+        [[i, j, j + 4], [i, j + 4, i + 4]]
+    });
+    let caps = [[0, 2, 1], [0, 3, 2], [4, 5, 6], [4, 6, 7]];
+    Mesh { vertices: ends.collect(), triangles: sides.chain(caps).collect() }
 }
 
 /// A mesh without the triangles that have no area, and without the vertices only those used.
@@ -128,6 +183,7 @@ fn tidied(vertices: Vec<[f64; 3]>, triangles: impl Iterator<Item = [u32; 3]>) ->
             break;
         }
     }
+    mesh.drop_specks(SPECK_MM3);
     mesh.drop_unused_vertices();
     mesh
 }

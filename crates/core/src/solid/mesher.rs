@@ -36,6 +36,23 @@ pub enum MeshError {
     Halted(#[from] Halted),
 }
 
+/// Places where solids touched along a mere edge, which no machine can make, and were parted.
+#[derive(Debug, Clone, Copy, Default, PartialEq)]
+pub struct Partings {
+    /// How many there are.
+    pub count: usize,
+    /// How far apart the widest of them was made, in mm.
+    pub widest: f64,
+}
+
+impl Partings {
+    /// These and more of one width.
+    pub(crate) fn and(self, count: usize, width: f64) -> Self {
+        let widest = if count > 0 { self.widest.max(width) } else { self.widest };
+        Partings { count: self.count + count, widest }
+    }
+}
+
 /// A meshed component.
 #[derive(Debug, Clone, Default, PartialEq)]
 pub struct Meshed {
@@ -43,16 +60,16 @@ pub struct Meshed {
     pub mesh: Mesh,
     /// The closed mesh of each colour, by their numbers.
     pub bodies: Vec<(Colour, Mesh)>,
-    /// Places where solids touched along a mere edge and were parted by 2 µm.
-    pub partings: usize,
+    /// Where solids touched along a mere edge and were parted.
+    pub partings: Partings,
     /// Whether every edge has exactly two faces. Where slopes run into each other at very small
     /// angles, parting can fail.
     pub is_sound: bool,
 }
 
 /// Meshes sections. The result is closed and consistently turned outwards; where solids would
-/// touch along a mere edge they are parted by 2 µm, so that every edge has exactly two faces. Where
-/// only one colour touches itself so, another that meets it there takes the place.
+/// touch along a mere edge they are parted, by 2 µm where that is enough, so that every edge has exactly
+/// two faces. Where only one colour touches itself so, another that meets it there takes the place.
 ///
 /// # Errors
 /// [`MeshError`] where outlines cannot be laid over each other, or the work was stopped.
@@ -62,11 +79,12 @@ pub fn mesh(sections: &Sections, halt: &Halt) -> Result<Meshed, MeshError> {
     halt.go_on()?;
     let mut meshed = closed(sections, &heights)?;
     let mut parted = None;
-    let mut partings = 0;
+    let mut partings = Partings::default();
     let mut is_sound = false;
     for round in 0..ROUNDS {
         let mut pinches = pinch::find(&meshed.mesh, &heights, round);
-        partings += pinches.values().map(Vec::len).sum::<usize>();
+        let count = pinches.values().map(Vec::len).sum();
+        partings = partings.and(count, pinch::width(round));
         if pinches.is_empty() {
             pinches = pinch::between_colours(&meshed.bodies, &heights, round);
         }
@@ -304,7 +322,7 @@ mod tests {
             ],
         );
         let Meshed { mesh, partings, .. } = mesh(&sections).unwrap();
-        assert_eq!(partings, 0);
+        assert_eq!(partings, Partings::default());
         let measures = mesh.measures();
         let exact = 200.0 * 3.0 - 16.0 + 50.0 - 3.0 * hole_area;
         assert!((measures.volume - exact).abs() < 1e-9 * exact);
@@ -322,7 +340,7 @@ mod tests {
         let sections =
             stack(vec![rect(-10., -5., 10., 5.), hole], &[(0.0, 3.0, &[(Adds, 0), (Cuts, 1)])]);
         let Meshed { mesh: found, partings, .. } = mesh(&sections).unwrap();
-        assert!(partings > 0);
+        assert_eq!((partings.count > 0, partings.widest), (true, 0.001_953_125));
         assert!(found.faults().is_sound(), "{:?}", found.faults());
 
         // Two blocks corner to corner fall into two bodies.
@@ -331,7 +349,7 @@ mod tests {
             &[(0.0, 3.0, &[(Adds, 0), (Adds, 1)])],
         );
         let Meshed { mesh: found, partings, .. } = mesh(&sections).unwrap();
-        assert!(partings > 0);
+        assert_eq!((partings.count > 0, partings.widest), (true, 0.001_953_125));
         assert!(found.faults().is_sound(), "{:?}", found.faults());
         assert_eq!(found.parts(), 2);
         assert!((found.measures().volume - 150.0).abs() < 1e-3);
@@ -344,7 +362,7 @@ mod tests {
             &[(0.0, 3.0, &[(Adds, 0)]), (3.0, 6.0, &[(Adds, 1)])],
         );
         let Meshed { mesh: found, partings, .. } = mesh(&sections).unwrap();
-        assert!(partings > 0);
+        assert_eq!((partings.count > 0, partings.widest), (true, 0.001_953_125));
         assert!(found.faults().is_sound(), "{:?}", found.faults());
         assert_eq!(found.parts(), 2);
     }

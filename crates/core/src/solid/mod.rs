@@ -8,11 +8,12 @@ mod mesh;
 mod mesher;
 mod pinch;
 mod sections;
+mod shells;
 mod slopes;
 
 pub use faults::Faults;
 pub(crate) use kernel::KernelSolid;
 pub use mesh::{Measures, Mesh};
 pub(crate) use mesh::{cross, dot, extremes, minus};
-pub use mesher::{MeshError, Meshed, mesh};
+pub use mesher::{MeshError, Meshed, Partings, mesh};
 pub use sections::{Act, Colour, Layer, Sections, Slab, Taper};

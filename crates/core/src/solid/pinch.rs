@@ -1,17 +1,22 @@
 //! Places where solids touch along a mere edge.
 //!
 //! Such an edge has four faces instead of two, which no printer can make and most programs refuse.
-//! The material there is taken away over about two thousandths of a millimetre: far less than any
-//! machine resolves, and far more than the grid.
+//! The material there is taken away over about two thousandths of a millimetre, far less than any
+//! machine resolves and far more than the grid, and over more only where that leaves another touch.
 
 use super::{Act, Colour, Layer, Mesh, Sections};
-use crate::plane::{GridPoint, Region, to_grid};
+use crate::plane::{GridPoint, Region, from_grid, to_grid};
 use std::collections::{BTreeMap, HashSet};
 
 /// Half the width of a parting cut in the first round, in grid steps: about 1 µm. Where that leaves
 /// another touch, as between edges that run together at a very small angle, it is twice as
 /// wide in the next.
 const HALF_WIDTH: i32 = 64;
+
+/// How wide the cuts of a round are, in mm.
+pub(super) fn width(round: usize) -> f64 {
+    2.0 * from_grid(HALF_WIDTH << round)
+}
 
 /// Narrow strips by the slabs they concern (the first, and the one after the last), and what is done
 /// there.
@@ -69,7 +74,7 @@ fn edges(mesh: &Mesh) -> impl Iterator<Item = u64> {
 }
 
 /// The edges that have not just two faces.
-fn faulty_edges(mesh: &Mesh) -> Vec<u64> {
+pub(super) fn faulty_edges(mesh: &Mesh) -> Vec<u64> {
     let mut edges: Vec<u64> = edges(mesh).collect();
     edges.sort_unstable();
     let uses = edges.chunk_by(|a, b| a == b);

@@ -109,6 +109,7 @@ impl Stock {
 
 fn refusal(faults: Faults) -> StockError {
     match faults.open_edges {
+        0 if faults.is_sound() => StockError::Tangled("its faces cross each other".to_owned()),
         0 => StockError::Tangled(faults.sentences().join(" ")),
         open => StockError::Open(open),
     }

@@ -4,7 +4,7 @@ use super::Stock;
 use crate::cache::Kept;
 use crate::piece::{MeshBlank, WorkedFace};
 use crate::plane::{GridPoint, Rect, Region, from_grid, to_grid};
-use crate::solid::{KernelSolid, Mesh, cross, dot, extremes, minus};
+use crate::solid::{KernelSolid, Mesh, Partings, cross, dot, extremes, minus};
 use std::collections::HashMap;
 use std::sync::Arc;
 
@@ -33,6 +33,8 @@ pub struct Levelled {
     pub top: f64,
     /// How many loose parts it falls into.
     pub parts: usize,
+    /// Where it touched itself along a mere edge and was parted.
+    pub partings: Partings,
     /// Its extent along all three axes.
     pub extent: [f64; 3],
 }
@@ -94,10 +96,11 @@ pub fn level(stock: &Stock, stand: &MeshBlank) -> Option<Levelled> {
     };
     let upper: Vec<u32> = all.iter().copied().filter(looks_up).collect();
 
-    let solid = KernelSolid::of(&standing)?;
+    let (solid, partings) = KernelSolid::of(&standing)?.parted();
     let mesh = solid.mesh();
     Some(Levelled {
         parts: mesh.parts(),
+        partings,
         rect: face_region.bounds()?,
         thickness: from_grid(to_grid(level - low[2])),
         top: from_grid(to_grid(extent[2])),

@@ -3,10 +3,8 @@
 //! the specification; coordinates are written so that they read back exactly.
 
 use super::super::{Model, archive, xml_text};
+use super::CORE;
 use std::fmt::Write as _;
-
-/// Namespace of the core specification.
-const CORE: &str = "http://schemas.microsoft.com/3dmanufacturing/core/2015/02";
 
 const CONTENT_TYPES: &str = r#"<?xml version="1.0" encoding="UTF-8"?>
 <Types xmlns="http://schemas.openxmlformats.org/package/2006/content-types"><Default Extension="rels" ContentType="application/vnd.openxmlformats-package.relationships+xml"/><Default Extension="model" ContentType="application/vnd.ms-package.3dmanufacturing-3dmodel+xml"/><Default Extension="png" ContentType="image/png"/></Types>
