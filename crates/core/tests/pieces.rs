@@ -519,7 +519,14 @@ fn volume_by_slices(layout: &Layout) -> (f64, f64) {
         .collect();
     breaks.sort_by(f64::total_cmp);
     breaks.dedup_by(|a, b| *a - *b < 1e-6);
-    let volume = breaks.windows(2).map(|pair| {
+    // Where a slope runs out of what is cut, the area has a kink at a height of its own.
+    let is_sloped = prisms.iter().any(|one| one.bottom_edge.size() + one.top_edge.size() > 0.0);
+    let panels = if is_sloped { 4 } else { 1 };
+    let at = |pair: &[f64], i: usize| pair[0] + (pair[1] - pair[0]) * i as f64 / f64::from(panels);
+    let within = |pair: &[f64]| {
+        (0..panels as usize).map(|i| [at(pair, i), at(pair, i + 1)]).collect::<Vec<_>>()
+    };
+    let volume = breaks.windows(2).flat_map(within).map(|pair| {
         let (middle, half) = ((pair[0] + pair[1]) / 2.0, (pair[1] - pair[0]) / 2.0);
         let off = half * 0.6f64.sqrt();
         half * (5.0 * (area(middle - off) + area(middle + off)) + 8.0 * area(middle)) / 9.0

@@ -3,7 +3,7 @@
 
 use super::sections::of_prisms;
 use super::{Layout, Prism};
-use crate::solid::{self, Act, Colour, KernelSolid, Mesh, MeshError, Meshed, Partings};
+use crate::solid::{self, Act, Colour, KernelSolid, Mesh, MeshError, Meshed};
 use crate::stock::Levelled;
 use crate::workshop::Workshop;
 
@@ -36,16 +36,24 @@ pub(super) fn worked(
     for attempt in 0..ATTEMPTS {
         let nudge = NUDGE_MM * attempt as f64;
         let steps = steps(&layout, stock, blank, nudge, workshop)?;
-        let solids = carried_out(&steps, stock, blank, workshop)?;
-        let meshed = solids.meshed();
-        if meshed.is_sound {
-            return Ok(Meshed { partings: stock.partings, ..meshed });
+        let (mut wholes, mut partings) = (wholes(&steps, stock, workshop)?, stock.partings);
+        let whole = wholes.last().expect("what there is at the beginning").clone();
+        let mut mesh = whole.mesh();
+        let is_last = attempt + 1 == ATTEMPTS;
+        if !mesh.faults().is_sound() && is_last {
+            // What still touches itself along mere edges is cut apart there.
+            let (parted, more) = whole.parted();
+            mesh = parted.mesh();
+            partings = partings.and(more.count, more.widest);
         }
-        if attempt + 1 == ATTEMPTS {
-            let (solids, partings) = solids.parted();
-            let meshed = solids.meshed();
-            if meshed.is_sound {
-                return Ok(Meshed { partings, ..meshed });
+        if mesh.faults().is_sound() {
+            wholes.pop();
+            let mut bodies = bodies(&steps, wholes, blank, workshop)?;
+            if bodies.is_empty() && !mesh.triangles.is_empty() {
+                bodies.push((blank, mesh.clone()));
+            }
+            if bodies.iter().all(|(_, body)| body.faults().is_sound()) {
+                return Ok(Meshed { mesh, bodies, partings, is_sound: true });
             }
         }
         layout.draw_outlines_apart();
@@ -126,37 +134,48 @@ fn tool_of(group: &[Prism], workshop: &Workshop<'_>) -> Result<Option<KernelSoli
     KernelSolid::of(&mesh).map(Some).ok_or(MeshError::Tangled)
 }
 
-/// What comes of the work: all of it, and the body of every colour where there are several.
-struct Solids {
-    whole: KernelSolid,
-    bodies: Vec<(Colour, KernelSolid)>,
-    blank: Colour,
-}
-
-/// Carries out the steps on all of the mesh, and on the body of every colour.
-fn carried_out(
+/// All there is before every step, and after the last one.
+fn wholes(
     steps: &[Step],
     stock: &Levelled,
+    workshop: &Workshop<'_>,
+) -> Result<Vec<KernelSolid>, MeshError> {
+    let mut whole = stock.solid.clone();
+    let mut wholes = vec![whole.clone()];
+    for Step { act, tool, .. } in steps {
+        workshop.go_on()?;
+        whole = match act {
+            Act::Adds => whole.with(tool),
+            Act::Cuts => whole.without(tool),
+            Act::Paints => whole,
+        };
+        wholes.push(whole.clone());
+    }
+    Ok(wholes)
+}
+
+/// The body of every colour, if there are several; `wholes` is all there is before every step. Until
+/// another colour comes, the blank's body is all there is.
+fn bodies(
+    steps: &[Step],
+    wholes: Vec<KernelSolid>,
     blank: Colour,
     workshop: &Workshop<'_>,
-) -> Result<Solids, MeshError> {
-    let mut whole = stock.solid.clone();
-    let several = steps.iter().any(|step| step.act != Act::Cuts && step.colour != blank);
-    let mut bodies = if several { vec![(blank, whole.clone())] } else { Vec::new() };
-    for Step { act, colour, tool } in steps {
+) -> Result<Vec<(Colour, Mesh)>, MeshError> {
+    let mut bodies: Vec<(Colour, KernelSolid)> = Vec::new();
+    for (Step { act, colour, tool }, whole) in steps.iter().zip(wholes) {
+        let is_other = *act != Act::Cuts && *colour != blank;
+        if bodies.is_empty() && !is_other {
+            continue;
+        }
         workshop.go_on()?;
         let joined = match act {
             Act::Adds => Some(tool.clone()),
             Act::Paints => Some(tool.within(&whole).without_specks()),
             Act::Cuts => None,
         };
-        whole = match act {
-            Act::Adds => whole.with(tool),
-            Act::Cuts => whole.without(tool),
-            Act::Paints => whole,
-        };
-        if !several {
-            continue;
+        if bodies.is_empty() {
+            bodies.push((blank, whole));
         }
         for (own, body) in &mut bodies {
             if joined.is_none() || own != colour {
@@ -171,29 +190,10 @@ fn carried_out(
         }
     }
     bodies.sort_by_key(|(colour, _)| *colour);
-    Ok(Solids { whole, bodies, blank })
-}
-
-impl Solids {
-    /// The same with what touches along mere edges cut apart, and where that was.
-    fn parted(self) -> (Self, Partings) {
-        let (whole, partings) = self.whole.parted();
-        let bodies = self.bodies.into_iter().map(|(colour, body)| (colour, body.parted().0));
-        (Solids { whole, bodies: bodies.collect(), ..self }, partings)
-    }
-
-    /// The meshes of the solids.
-    fn meshed(&self) -> Meshed {
-        let mesh = self.whole.mesh();
-        let bodies = self.bodies.iter().map(|(colour, body)| (*colour, body.mesh()));
-        let mut bodies: Vec<(Colour, Mesh)> =
-            bodies.filter(|(_, body)| !body.triangles.is_empty()).collect();
-        let mut is_sound =
-            mesh.faults().is_sound() && bodies.iter().all(|(_, body)| body.faults().is_sound());
-        if self.bodies.is_empty() {
-            bodies.push((self.blank, mesh.clone()));
-        }
-        is_sound &= !bodies.is_empty();
-        Meshed { mesh, bodies, is_sound, ..Meshed::default() }
-    }
+    let sound = |body: KernelSolid| {
+        let mesh = body.mesh();
+        if mesh.faults().is_sound() { mesh } else { body.parted().0.mesh() }
+    };
+    let meshes = bodies.into_iter().map(|(colour, body)| (colour, sound(body)));
+    Ok(meshes.filter(|(_, body)| !body.triangles.is_empty()).collect())
 }

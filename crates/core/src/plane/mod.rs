@@ -14,7 +14,9 @@ mod offset;
 mod region;
 mod roof;
 
-pub use arrangement::{Arrangement, ArrangementError, Cell, Covers, Line, OutlineEdge};
+pub use arrangement::{
+    Arrangement, ArrangementError, Cell, Covers, Line, OutlineEdge, triangles_within,
+};
 pub use boxes::{Rect, largest_empty_rect};
 pub use distance::Distances;
 pub use flatten::{Tolerance, circle, ellipse, quarter_arc, rounded_rectangle};

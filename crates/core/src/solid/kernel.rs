@@ -95,7 +95,9 @@ impl KernelSolid {
             let width = PARTED_MM * f64::from(1 << round);
             for edge in &edges {
                 let ends = [(edge >> 32) as usize, *edge as u32 as usize];
-                let rod = rod_along(ends.map(|i| mesh.vertices[i]), width / 2.0);
+                // Corners at right angles are then as far apart.
+                let half = width * std::f64::consts::FRAC_1_SQRT_2;
+                let rod = rod_along(ends.map(|i| mesh.vertices[i]), half);
                 if let Some(rod) = KernelSolid::of(&rod) {
                     parted = parted.without(&rod);
                 }

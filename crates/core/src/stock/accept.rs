@@ -1,6 +1,6 @@
 //! Mesh files accepted as stock: closed, mended where they must be, with their flat faces found.
 
-use super::{FlatFace, flat_faces};
+use super::{FlatFace, evened, flat_faces};
 use crate::formats::FoundMesh;
 use crate::piece::OWN_STOCK;
 use crate::solid::{Faults, KernelSolid, Mesh};
@@ -102,6 +102,13 @@ impl Stock {
         if faces.is_empty() {
             return Err(StockError::NoFlatFace);
         }
+        let (mesh, faces) = match evened(&mesh, &faces) {
+            Some(evened) => {
+                let faces = flat_faces(&evened);
+                (evened, faces)
+            }
+            None => (mesh, faces),
+        };
         let scale = found.likely_scale();
         Ok(Stock { id, name, scale, mesh, faces, was_mended })
     }

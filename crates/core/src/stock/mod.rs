@@ -8,9 +8,11 @@
 //! The stock itself is looked up in a [library](crate::library), since a piece file holds only its id.
 
 mod accept;
+mod evened;
 mod flat_faces;
 mod level;
 
 pub use accept::{MAX_STOCK_TRIANGLES, Stock, StockError, stock_id};
+use evened::evened;
 pub use flat_faces::{FlatFace, flat_faces};
 pub use level::{Levelled, MAX_EXTENT_MM, level};

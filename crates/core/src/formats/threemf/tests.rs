@@ -95,7 +95,7 @@ fn objects_are_put_down_as_the_build_and_the_unit_say() {
 #[test]
 fn what_the_specification_forbids_is_refused_with_its_reason() {
     let doubled_object = "<object id=\"1\"><mesh/></object></resources>";
-    let both = "<components><component objectid=\"1\"/></components><mesh/></object>";
+    let both = "<component objectid=\"1\"/></components><mesh/></object>";
     for (from, to, words) in [
         // 3.4: units, and extensions that a reader must know.
         ("\"inch\"", "\"furlong\"", "there is no unit “furlong”"),

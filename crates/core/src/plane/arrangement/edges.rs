@@ -39,6 +39,10 @@ impl EdgeSet {
         }
     }
 
+    pub(super) fn add_side(&mut self, footprint: usize, [a, b]: Line) {
+        self.add(a, b, footprint as u32);
+    }
+
     pub(super) fn add_line(&mut self, [a, b]: Line) {
         self.add(a, b, LINE);
     }
@@ -50,19 +54,31 @@ impl EdgeSet {
     }
 
     /// Splits edges until they meet only in end points. Rounding a crossing to the grid moves the
-    /// pieces by less than a step, which can make new crossings; a few rounds settle them.
+    /// pieces by less than a step, which could make new crossings one after the other along edges that
+    /// nearly lie on each other; so an edge is drawn to every end within half a step of it (snap rounding:
+    /// J. D. Hobby, "Practical segment intersection with finite precision output", 1999), and a few
+    /// rounds settle all.
     pub(super) fn resolve(mut self) -> Result<Vec<Edge>, ArrangementError> {
         const ROUNDS: usize = 48;
         for _ in 0..ROUNDS {
             self.cancel();
             let edges = self.segments();
-            let cuts = crossings(&edges);
+            let cuts = crossings(&edges, Meeting::WithinHalfAStep);
             if cuts.is_empty() {
                 return Ok(self.edges());
             }
             self.cut(&cuts);
         }
         Err(ArrangementError::Unresolved)
+    }
+
+    /// The edges, if they meet only in end points without being split.
+    pub(super) fn as_they_are(mut self) -> Option<Vec<Edge>> {
+        let all = self.records.len();
+        self.cancel();
+        let is_so =
+            self.records.len() == all && crossings(&self.segments(), Meeting::Exactly).is_empty();
+        is_so.then(|| self.edges())
     }
 
     /// Sorts the records and drops what bounds the same footprint twice.
@@ -137,9 +153,7 @@ impl EdgeSet {
 pub(in crate::plane) fn meets_itself(region: &Region) -> bool {
     let mut edges = EdgeSet::default();
     edges.add_outline(0, region);
-    let all = edges.records.len();
-    edges.cancel();
-    edges.records.len() != all || !crossings(&edges.segments()).is_empty()
+    edges.as_they_are().is_none()
 }
 
 #[derive(Clone, Copy)]
@@ -160,35 +174,39 @@ fn distance_squared(a: GridPoint, b: GridPoint) -> i64 {
     dx * dx + dy * dy
 }
 
+/// When an edge meets the end of another.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Meeting {
+    /// Where the end lies on it.
+    Exactly,
+    /// Where it runs through the square of a grid step around the end.
+    WithinHalfAStep,
+}
+
 /// The points at which edges must be cut, by edge and along it.
-fn crossings(edges: &[Segment]) -> Vec<(u32, GridPoint)> {
+fn crossings(edges: &[Segment], meeting: Meeting) -> Vec<(u32, GridPoint)> {
     let mut cuts: Vec<(u32, GridPoint)> = Vec::new();
     for_neighbours(edges, |i, j| {
         let (Segment { a, b, .. }, Segment { a: c, b: d, .. }) =
             (edges[i as usize], edges[j as usize]);
-        let (c_side, d_side) = (turn(a, b, c).signum(), turn(a, b, d).signum());
-        if c_side == d_side && c_side != 0 {
-            return;
-        }
-        let (a_side, b_side) = (turn(c, d, a).signum(), turn(c, d, b).signum());
-        if a_side == b_side && a_side != 0 {
-            return;
-        }
+        let off_one = [turn(a, b, c), turn(a, b, d)];
+        let off_other = [turn(c, d, a), turn(c, d, b)];
+        let are_apart = |[p, q]: [i64; 2]| p.signum() * q.signum() < 0;
         let mut cut = |edge: u32, point: GridPoint| {
             let Segment { a, b, .. } = edges[edge as usize];
             if point != a && point != b {
                 cuts.push((edge, point));
             }
         };
-        if c_side * d_side < 0 && a_side * b_side < 0 {
+        if are_apart(off_one) && are_apart(off_other) {
             let point = crossing_point(a, b, c, d);
             cut(i, point);
             cut(j, point);
-            return;
         }
-        for (edge, side, point) in [(i, c_side, c), (i, d_side, d), (j, a_side, a), (j, b_side, b)]
+        for (edge, off, point) in
+            [(i, off_one[0], c), (i, off_one[1], d), (j, off_other[0], a), (j, off_other[1], b)]
         {
-            if side == 0 && within(edges[edge as usize], point) {
+            if edges[edge as usize].meets(point, off, meeting) {
                 cut(edge, point);
             }
         }
@@ -201,10 +219,20 @@ fn crossings(edges: &[Segment]) -> Vec<(u32, GridPoint)> {
     cuts
 }
 
-/// Whether a point that is collinear with an edge lies between its ends.
-fn within(Segment { a, b, .. }: Segment, p: GridPoint) -> bool {
-    let between = |low: i32, high: i32, v: i32| (low.min(high)..=low.max(high)).contains(&v);
-    between(a.x, b.x, p.x) && between(a.y, b.y, p.y)
+impl Segment {
+    /// Whether it runs by a point, `off` being twice the area of the triangle the point makes with it.
+    fn meets(&self, point: GridPoint, off: i64, meeting: Meeting) -> bool {
+        let across = i64::from(self.b.x) - i64::from(self.a.x);
+        let up = i64::from(self.b.y) - i64::from(self.a.y);
+        let is_by = match meeting {
+            Meeting::Exactly => off == 0,
+            Meeting::WithinHalfAStep => 2 * off.abs() <= across.abs() + up.abs(),
+        };
+        let from = i64::from(point.x) - i64::from(self.a.x);
+        let above = i64::from(point.y) - i64::from(self.a.y);
+        let along = || from * across + above * up;
+        is_by && (0..=across * across + up * up).contains(&along())
+    }
 }
 
 /// Where two edges that properly cross do so, rounded to the grid.
@@ -219,7 +247,7 @@ fn crossing_point(a: GridPoint, b: GridPoint, c: GridPoint, d: GridPoint) -> Gri
     GridPoint::new(along(a.x, b.x), along(a.y, b.y))
 }
 
-/// Calls for every pair of edges whose boxes meet and of which one is fresh. Pairs are found on a coarse
+/// Calls for every pair of edges whose boxes come within a step and of which one is fresh. Pairs are found on a coarse
 /// lattice, each edge being in the buckets it runs through, so that the cost grows with the number of
 /// edges and not with its square.
 fn for_neighbours(edges: &[Segment], mut found: impl FnMut(u32, u32)) {
@@ -240,18 +268,19 @@ fn for_neighbours(edges: &[Segment], mut found: impl FnMut(u32, u32)) {
         });
     }
     let mut met_by = vec![u32::MAX; edges.len()];
-    for (i, one) in edges.iter().enumerate() {
-        let (x, y) = ((one.a.x, one.b.x), (one.a.y.min(one.b.y), one.a.y.max(one.b.y)));
+    for (i, one) in edges.iter().enumerate().filter(|(_, one)| one.is_fresh) {
+        let (low, high) = (one.a.y.min(one.b.y) - 1, one.a.y.max(one.b.y) + 1);
         lattice.for_buckets(one, |bucket| {
             for &j in &members[first[bucket] as usize..first[bucket + 1] as usize] {
                 let other = &edges[j as usize];
-                let is_new = j as usize > i && met_by[j as usize] != i as u32;
-                if !is_new || !(one.is_fresh || other.is_fresh) {
+                // Of two fresh ones, the first finds the second.
+                let is_found = other.is_fresh && j as usize <= i;
+                if is_found || std::mem::replace(&mut met_by[j as usize], i as u32) == i as u32 {
                     continue;
                 }
-                met_by[j as usize] = i as u32;
-                let (low, high) = (other.a.y.min(other.b.y), other.a.y.max(other.b.y));
-                if other.a.x <= x.1 && x.0 <= other.b.x && low <= y.1 && y.0 <= high {
+                let is_beside = other.a.x > one.b.x + 1 || one.a.x > other.b.x + 1;
+                if !is_beside && other.a.y.min(other.b.y) <= high && low <= other.a.y.max(other.b.y)
+                {
                     found(i as u32, j);
                 }
             }
@@ -283,19 +312,21 @@ impl Lattice {
         (self.columns * self.rows) as usize
     }
 
-    /// The buckets an edge runs through, column by column.
+    /// The buckets an edge runs through or by within a step, column by column.
     fn for_buckets(&self, edge: &Segment, mut found: impl FnMut(usize)) {
         let [ax, bx] = [edge.a.x, edge.b.x].map(|x| i64::from(x) - self.x);
         let [ay, by] = [edge.a.y, edge.b.y].map(|y| i64::from(y) - self.y);
-        let (low, high) = (ay.min(by), ay.max(by));
+        let low = (ay.min(by) - 1).max(0);
+        let high = (ay.max(by) + 1).min(self.rows * self.pitch - 1);
         let slope = if bx > ax { (by - ay) as f64 / (bx - ax) as f64 } else { 0.0 };
-        for column in ax / self.pitch..=bx / self.pitch {
+        let last = (bx + 1).min(self.columns * self.pitch - 1);
+        for column in (ax - 1).max(0) / self.pitch..=last / self.pitch {
             let (from, to) = if bx > ax {
                 let left = (column * self.pitch).max(ax);
                 let right = ((column + 1) * self.pitch).min(bx);
                 let at = |x: i64| ay + (slope * (x - ax) as f64) as i64;
                 let (p, q) = (at(left), at(right));
-                // A step more at both ends covers the rounding.
+                // Two steps more at both ends cover the rounding and the step.
                 ((p.min(q) - 2).max(low), (p.max(q) + 2).min(high))
             } else {
                 (low, high)

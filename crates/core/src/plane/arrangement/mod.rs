@@ -76,6 +76,17 @@ impl Arrangement {
     }
 }
 
+/// The inside of what some edges bound as triangles between their ends, counter-clockwise and as little
+/// elongated as they can be. `None` where edges meet other than in their ends.
+pub fn triangles_within(sides: &[Line]) -> Option<Vec<[GridPoint; 3]>> {
+    let mut edges = EdgeSet::default();
+    sides.iter().for_each(|side| edges.add_side(0, *side));
+    let Arrangement { points, cells, covers, .. } =
+        cells::triangulate(&edges.as_they_are()?, 1).ok()?;
+    let inside = cells.into_iter().filter(|cell| covers.has(cell.cover, 0));
+    Some(inside.map(|cell| cell.corners.map(|corner| points[corner as usize])).collect())
+}
+
 #[cfg(test)]
 mod tests {
     use super::edges::turn;
@@ -108,6 +119,26 @@ mod tests {
         assert_eq!(covered_area(&arrangement, |has| has(0)), 100.0);
         assert_eq!(covered_area(&arrangement, |has| !has(0) && has(1) && !has(2)), 60.0);
         assert_eq!(covered_area(&arrangement, |has| has(0) && !has(1) && has(2)), 50.0);
+    }
+
+    /// A sheaf of lines that nearly lie on each other, each crossing all others within a few steps: the
+    /// crossings of rounded pieces used to go on one after the other, for dozens of rounds.
+    #[test]
+    fn lines_that_nearly_lie_on_each_other_settle() {
+        let lines: Vec<Line> = (0..60)
+            .map(|i| {
+                let (left, right) = (7 * i % 61 - 30, 23 * i % 59 - 29);
+                [GridPoint::new(i, left), GridPoint::new(2_000_000 - 3 * i, 1_000 + right)]
+            })
+            .collect();
+        let frame = rounded_rectangle(
+            Rect { x0: -2.0, y0: -2.0, x1: 40.0, y1: 2.0 },
+            0.0,
+            Tolerance::Normal,
+        );
+        let arrangement = Arrangement::of(&[&frame], &lines).unwrap();
+        assert_eq!(covered_area(&arrangement, |has| has(0)), 168.0);
+        assert!(arrangement.points.len() < 4_000, "{}", arrangement.points.len());
     }
 
     proptest! {
