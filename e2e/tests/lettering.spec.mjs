@@ -132,8 +132,8 @@ test('a typeface of one’s own is added, used, and missed when it is gone', asy
   const input = page.getByLabel('Choose a font file');
   await input.setInputFiles({ name: 'broken.ttf', mimeType: 'font/ttf', buffer: Buffer.from('no font at all') });
   await expect(page.getByText('This is not a font that can be read')).toBeVisible();
-  await input.setInputFiles({ name: 'huge.ttf', mimeType: 'font/ttf', buffer: Buffer.alloc(9 << 20) });
-  await expect(page.getByText('8 MB at most')).toBeVisible();
+  await input.setInputFiles({ name: 'huge.ttf', mimeType: 'font/ttf', buffer: Buffer.alloc(41 << 20) });
+  await expect(page.getByText('40 MB at most')).toBeVisible();
   // A variable font in WOFF2, with its weight.
   await input.setInputFiles('../web/node_modules/@fontsource-variable/hanken-grotesk/files/hanken-grotesk-latin-wght-normal.woff2');
   await expect(page.locator('form').getByText('scripts.sil.org/OFL')).toBeVisible();

@@ -33,7 +33,7 @@ pub struct OwnStarter {
 }
 
 /// All fonts together; beyond it the shelf would weigh on the memory of the program.
-const MOST_FONT_BYTES: i64 = 48 << 20;
+const MOST_FONT_BYTES: i64 = 128 << 20;
 
 impl Store {
     /// Keeps a typeface.

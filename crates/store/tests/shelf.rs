@@ -27,8 +27,8 @@ fn typefaces_are_kept_by_name_until_they_are_dropped_or_the_shelf_is_full() {
     drop(store);
     let store = Store::open(&path).unwrap();
     assert_eq!(store.typefaces().unwrap(), [anker, solveig.clone()]);
-    let full = store.keep_typeface(&typeface("own-3", "Huge", 48 << 20)).unwrap_err();
-    assert!(matches!(full, StoreError::ShelfFull(48)), "{full}");
+    let full = store.keep_typeface(&typeface("own-3", "Huge", 128 << 20)).unwrap_err();
+    assert!(matches!(full, StoreError::ShelfFull(128)), "{full}");
     store.drop_typeface("own-2").unwrap();
     assert!(matches!(store.drop_typeface("own-2").unwrap_err(), StoreError::NotOnShelf));
     assert_eq!(store.typefaces().unwrap(), [solveig]);

@@ -33,8 +33,8 @@ impl Service {
         let kept = OwnTypeface {
             id: format!("{OWN_FACE}{}", uuid::Uuid::new_v4().simple()),
             name,
-            font: font.bytes,
-            face_index: index,
+            font: font.alone(index).map_err(|error| Trouble::Bad(error.to_string()))?,
+            face_index: 0,
             weight,
             licence: font.licence,
         };

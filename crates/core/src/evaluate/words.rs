@@ -114,9 +114,8 @@ fn straight(
         LetterSize::ClearArea => clear,
     };
     const LARGEST_MM: f64 = 400.0;
-    let letter_height = fitting_ratio(lines, style, *align, *pitch, (width, height), cache)
-        .unwrap_or(0.0)
-        .min(LARGEST_MM);
+    let letter_height =
+        fitting_ratio(lines, style, *align, *pitch, (width, height)).unwrap_or(0.0).min(LARGEST_MM);
     let frame = Rect::centred(width, height);
     if letter_height <= 0.0 {
         return OwnWords::of(SetWords::default(), frame, 0.0);

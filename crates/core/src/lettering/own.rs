@@ -11,11 +11,9 @@ use thiserror::Error;
 /// What the ids of the user's own typefaces begin with.
 pub const OWN_FACE: &str = "own-";
 
-/// The largest font file that is opened.
-pub const MAX_FONT_BYTES: usize = 8 << 20;
-
-/// The largest a compressed font may become.
-const MAX_UNPACKED_BYTES: u32 = 32 << 20;
+/// The largest font file that is opened, and the largest a compressed one may become: faces for Chinese,
+/// Japanese and Korean have 10 to 25 MB (common practice, no source).
+pub const MAX_FONT_BYTES: usize = 40 << 20;
 
 /// Curves and lines of one letter beyond which a face is a picture rather than a typeface; the most
 /// intricate shipped one has under 300.
@@ -28,13 +26,13 @@ const LEAST_LETTERS: usize = 10;
 #[derive(Debug, Clone, PartialEq, Eq, Error)]
 pub enum FontError {
     /// Larger than [`MAX_FONT_BYTES`].
-    #[error("The file has {0} MB; a font may have 8 MB at most.")]
+    #[error("The file has {0} MB; a font may have {max} MB at most.", max = MAX_FONT_BYTES >> 20)]
     TooLarge(usize),
     /// Not a font, or damaged.
     #[error("This is not a font that can be read: {0}. TTF, OTF, WOFF, WOFF2 and collections can.")]
     NotAFont(String),
     /// A compressed font that would grow too large.
-    #[error("Unpacked, the font would have {0} MB; 32 MB are the most.")]
+    #[error("Unpacked, the font would have {0} MB; {max} MB are the most.", max = MAX_FONT_BYTES >> 20)]
     Unpacked(u32),
     /// A collection with fewer faces.
     #[error("There is no face {0} in the file.")]
@@ -115,6 +113,24 @@ pub fn open_font(bytes: &[u8]) -> Result<OpenedFont, FontError> {
 }
 
 impl OpenedFont {
+    /// One of its faces as a font file of its own, without what else is in a collection.
+    ///
+    /// # Errors
+    /// [`FontError::NoSuchFace`].
+    pub fn alone(&self, index: u32) -> Result<Vec<u8>, FontError> {
+        if ttf_parser::fonts_in_collection(&self.bytes).is_none() && index == 0 {
+            return Ok(self.bytes.clone());
+        }
+        let face = ttf_parser::RawFace::parse(&self.bytes, index)
+            .map_err(|_| FontError::NoSuchFace(index))?;
+        let tables: Vec<(Tag, &[u8])> = face
+            .table_records
+            .into_iter()
+            .filter_map(|record| Some((record.tag, face.table(record.tag)?)))
+            .collect();
+        Ok(font_file(&tables))
+    }
+
     /// One of its faces as a typeface, a variable one at a weight.
     ///
     /// # Errors
@@ -146,6 +162,32 @@ impl OpenedFont {
     }
 }
 
+/// A font file of these tables (OpenType specification 1.9, "Organization of an OpenType font"). Its
+/// checksums are left out; nothing here reads them.
+fn font_file(tables: &[(Tag, &[u8])]) -> Vec<u8> {
+    let has_cubic = tables.iter().any(|(tag, _)| tag.to_bytes().starts_with(b"CFF"));
+    let mut file: Vec<u8> = if has_cubic { b"OTTO".to_vec() } else { vec![0, 1, 0, 0] };
+    let count = tables.len() as u16;
+    let entry = count.max(1).ilog2() as u16;
+    let range = 16 << entry;
+    for figure in [count, range, entry, 16 * count - range] {
+        file.extend(figure.to_be_bytes());
+    }
+    let mut at = file.len() + 16 * tables.len();
+    for (tag, content) in tables {
+        file.extend(tag.to_bytes());
+        for figure in [0, at as u32, content.len() as u32] {
+            file.extend(figure.to_be_bytes());
+        }
+        at += content.len().next_multiple_of(4);
+    }
+    for (_, content) in tables {
+        file.extend(*content);
+        file.resize(file.len().next_multiple_of(4), 0);
+    }
+    file
+}
+
 fn unpacked(bytes: &[u8]) -> Result<Vec<u8>, FontError> {
     let broken = |what: &str| FontError::NotAFont(what.to_owned());
     let unpack = match bytes.get(..4) {
@@ -157,13 +199,13 @@ fn unpacked(bytes: &[u8]) -> Result<Vec<u8>, FontError> {
     // Both headers state the unpacked size at the same place (WOFF and WOFF2, W3C, section 4).
     let size = bytes.get(16..20).ok_or_else(|| broken("its header is cut off"))?;
     let size = u32::from_be_bytes([size[0], size[1], size[2], size[3]]);
-    if size > MAX_UNPACKED_BYTES {
+    if size as usize > MAX_FONT_BYTES {
         return Err(FontError::Unpacked(size >> 20));
     }
     // The decoder is not proof against every broken file; whatever it trips over is a broken file.
     let result = std::panic::catch_unwind(|| unpack(bytes));
     match result {
-        Ok(Ok(font)) if font.len() <= MAX_UNPACKED_BYTES as usize => Ok(font),
+        Ok(Ok(font)) if font.len() <= MAX_FONT_BYTES => Ok(font),
         Ok(Ok(font)) => Err(FontError::Unpacked((font.len() >> 20) as u32)),
         _ => Err(broken("its compressed data are damaged")),
     }
@@ -240,6 +282,44 @@ mod tests {
         );
     }
 
+    /// A face of a collection is kept without the others, and is the same face.
+    #[test]
+    fn the_face_of_a_collection_stands_alone() {
+        const OTHER: &[u8] = include_bytes!("../../typefaces/bebas-neue/BebasNeue_400Regular.ttf");
+        // A collection is a list of where its fonts begin; their tables are found from the start of the file.
+        let mut collection = b"ttcf\0\x01\0\0\0\0\0\x02".to_vec();
+        let starts = [20, 20 + SLAB.len().next_multiple_of(4)];
+        starts.iter().for_each(|start| collection.extend((*start as u32).to_be_bytes()));
+        for (font, start) in [SLAB, OTHER].into_iter().zip(starts) {
+            let mut font = font.to_vec();
+            for table in 0..usize::from(u16::from_be_bytes([font[4], font[5]])) {
+                let offset = &mut font[12 + 16 * table + 8..][..4];
+                let moved = u32::from_be_bytes(offset.try_into().unwrap()) + start as u32;
+                offset.copy_from_slice(&moved.to_be_bytes());
+            }
+            font.resize(font.len().next_multiple_of(4), 0);
+            collection.extend(font);
+        }
+        let font = open_font(&collection).unwrap();
+        assert_eq!(font.faces.len(), 2);
+        let cache = cache();
+        for (index, whole) in [(0, SLAB), (1, OTHER)] {
+            let alone = font.alone(index).unwrap();
+            assert!(alone.len() <= whole.len() + 64, "{} of {}", alone.len(), collection.len());
+            let [alone, whole] = [&alone[..], whole].map(|bytes| {
+                let font = open_font(bytes).unwrap();
+                (
+                    font.faces.clone(),
+                    Arc::new(font.typeface("x".into(), "x".into(), 0, None).unwrap()),
+                )
+            });
+            assert_eq!(alone.0, whole.0);
+            let area = |face| set("Łucja AV", face, 10.0, Tolerance::Normal, &cache).region.area();
+            assert_eq!(area(&alone.1), area(&whole.1));
+        }
+        assert_eq!(font.alone(2), Err(FontError::NoSuchFace(2)));
+    }
+
     #[test]
     fn what_is_no_font_is_refused_with_the_reason() {
         let refused = |bytes: &[u8]| open_font(bytes).unwrap_err().to_string();
@@ -254,7 +334,7 @@ mod tests {
         let mut small = [b"wOF2".as_slice(), &[0; 60]].concat();
         small[19] = 200;
         assert!(refused(&small).contains("damaged"));
-        assert_eq!(open_font(&vec![0; MAX_FONT_BYTES + 1]), Err(FontError::TooLarge(8)));
+        assert_eq!(open_font(&vec![0; MAX_FONT_BYTES + 1]), Err(FontError::TooLarge(40)));
     }
 
     /// Damage anywhere is an error or a face that can be set, never a panic.

@@ -4,7 +4,7 @@ use super::shape::{Shaped, shape};
 use super::{Align, CircleSide, Reading, Style, Typeface};
 use crate::cache::{Cache, Stage};
 use crate::plane::{Rect, Region, Tolerance};
-use kurbo::Affine;
+use kurbo::{Affine, Shape};
 use std::borrow::Cow;
 use std::f64::consts::{FRAC_PI_2, TAU};
 use std::sync::Arc;
@@ -235,20 +235,48 @@ pub fn fitting_ratio(
     align: Align,
     pitch: f64,
     (width, height): (f64, f64),
-    cache: &Cache,
 ) -> Option<f64> {
-    // Ink grows with the letters, the weight added does not. So large that flattening is nothing to
-    // the size of a letter.
-    const LARGE: f64 = 60.0;
-    let plain = Style { heavier: crate::units::Length::ZERO, ..*style };
-    let large: Vec<Line> =
-        lines.iter().map(|line| Line { height: line.height * LARGE, ..line.clone() }).collect();
-    let ink = set_lines(&large, &plain, align, pitch, Tolerance::Draft, cache).region.bounds()?;
+    // Ink grows with the letters, the weight added does not.
+    let ink = ink_of_lines(lines, style, align, pitch)?;
     let room = |length: f64| length - 2.0 * style.heavier.as_mm();
-    let ratio = LARGE * (room(width) / ink.width()).min(room(height) / ink.height());
-    // Draft outlines run inside true ones by up to the tolerance.
-    let slack = 1.0 - 2.0 * Tolerance::Draft.chord_mm() / ink.width().min(ink.height()).max(1.0);
-    (ratio > 0.0).then_some(ratio * slack.clamp(0.5, 1.0))
+    let ratio = (room(width) / ink.width()).min(room(height) / ink.height());
+    (ratio > 0.0).then_some(ratio)
+}
+
+/// The extent of what is drawn by lines set one below the other, without the weight added: of the curves
+/// themselves, which flattened ones never leave.
+fn ink_of_lines(lines: &[Line], style: &Style, align: Align, pitch: f64) -> Option<Rect> {
+    let mut baseline = 0.0;
+    let mut whole: Option<Rect> = None;
+    for (i, line) in lines.iter().enumerate() {
+        if i > 0 {
+            baseline -= pitch * line.height;
+        }
+        let Some(ink) = ink_of(line, style) else { continue };
+        let dx = match align {
+            Align::Left => -ink.x0,
+            Align::Centre => -(ink.x0 + ink.x1) / 2.0,
+            Align::Right => -ink.x1,
+        };
+        let ink = ink.moved(dx, baseline);
+        whole = Some(whole.map_or(ink, |whole| whole.hull(&ink)));
+    }
+    whole
+}
+
+fn ink_of(line: &Line, style: &Style) -> Option<Rect> {
+    let face = &*line.typeface;
+    let scale = Scale::of(line, style);
+    let foot = face.cap_height().foot;
+    let shaped = shaped(line, style);
+    let glyphs = shaped.clusters.iter().flat_map(|cluster| &cluster.glyphs);
+    let inks = glyphs.filter_map(|placed| {
+        let path = scale.affine() * face.outline(placed.glyph);
+        let ink = (!path.is_empty()).then(|| path.bounding_box())?;
+        let (x, y) = scale.point(placed.x, placed.y - foot);
+        Some(Rect { x0: ink.x0, y0: ink.y0, x1: ink.x1, y1: ink.y1 }.moved(x, y))
+    });
+    inks.reduce(|whole, ink| whole.hull(&ink))
 }
 
 fn each_once(mut characters: Vec<char>) -> Vec<char> {
@@ -363,7 +391,7 @@ mod tests {
             assert!(found.region.is_empty() && found.frame.is_none(), "{words:?}");
             let lines = [line(words, "nunito", 5.0)];
             let style = Style::default();
-            let ratio = fitting_ratio(&lines, &style, Align::Left, 1.6, (9., 9.), &cache());
+            let ratio = fitting_ratio(&lines, &style, Align::Left, 1.6, (9., 9.));
             assert_eq!(ratio, None);
         }
     }

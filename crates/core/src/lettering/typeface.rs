@@ -3,6 +3,7 @@ use rustybuzz::ttf_parser::{self, GlyphId, OutlineBuilder};
 use serde::Serialize;
 use sha2::{Digest, Sha256};
 use std::borrow::Cow;
+use std::panic::AssertUnwindSafe;
 use std::sync::OnceLock;
 
 /// How a typeface looks and prints.
@@ -146,33 +147,75 @@ impl Typeface {
     }
 }
 
-/// The outline of a glyph in font units, y up; empty where it has none.
+/// The outline of a glyph in font units, y up; empty where it has none, or where its tables are damaged
+/// so that the library trips over them.
 pub(super) fn outline_of(face: &ttf_parser::Face<'_>, glyph: GlyphId) -> BezPath {
-    let mut pen = Pen(BezPath::new());
-    face.outline_glyph(glyph, &mut pen);
-    pen.0
+    let draw = || {
+        let mut pen = Pen::default();
+        face.outline_glyph(glyph, &mut pen);
+        pen.path
+    };
+    std::panic::catch_unwind(AssertUnwindSafe(draw)).unwrap_or_default()
 }
 
-struct Pen(BezPath);
+/// Draws a path. A contour that begins without a first point, as in a damaged font, begins where it first
+/// goes to.
+#[derive(Default)]
+struct Pen {
+    path: BezPath,
+    is_down: bool,
+}
+
+impl Pen {
+    fn put_down(&mut self, x: f32, y: f32) {
+        if !std::mem::replace(&mut self.is_down, true) {
+            self.path.move_to((f64::from(x), f64::from(y)));
+        }
+    }
+}
 
 impl OutlineBuilder for Pen {
     fn move_to(&mut self, x: f32, y: f32) {
-        self.0.move_to((f64::from(x), f64::from(y)));
+        self.is_down = false;
+        self.put_down(x, y);
     }
     fn line_to(&mut self, x: f32, y: f32) {
-        self.0.line_to((f64::from(x), f64::from(y)));
+        self.put_down(x, y);
+        self.path.line_to((f64::from(x), f64::from(y)));
     }
     fn quad_to(&mut self, x1: f32, y1: f32, x: f32, y: f32) {
-        self.0.quad_to((f64::from(x1), f64::from(y1)), (f64::from(x), f64::from(y)));
+        self.put_down(x1, y1);
+        self.path.quad_to((f64::from(x1), f64::from(y1)), (f64::from(x), f64::from(y)));
     }
     fn curve_to(&mut self, x1: f32, y1: f32, x2: f32, y2: f32, x: f32, y: f32) {
-        self.0.curve_to(
+        self.put_down(x1, y1);
+        self.path.curve_to(
             (f64::from(x1), f64::from(y1)),
             (f64::from(x2), f64::from(y2)),
             (f64::from(x), f64::from(y)),
         );
     }
     fn close(&mut self) {
-        self.0.close_path();
+        if std::mem::replace(&mut self.is_down, false) {
+            self.path.close_path();
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    /// What a damaged font has a pen do: go on without a beginning, close twice, close nothing.
+    #[test]
+    fn a_contour_without_a_beginning_begins_where_it_first_goes() {
+        let mut pen = Pen::default();
+        pen.close();
+        pen.line_to(1.0, 2.0);
+        pen.quad_to(2.0, 2.0, 3.0, 4.0);
+        pen.close();
+        pen.close();
+        pen.curve_to(5.0, 5.0, 6.0, 6.0, 7.0, 5.0);
+        assert_eq!(pen.path.to_svg(), "M1,2 L1,2 Q2,2 3,4 Z M5,5 C5,5 6,6 7,5");
     }
 }

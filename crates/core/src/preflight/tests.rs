@@ -1,4 +1,4 @@
-use crate::piece::{Edit, ElementKind, Piece};
+use crate::piece::{Edit, ElementKind, FaceName, Piece};
 use crate::plane::Tolerance;
 use crate::preflight::{Finding, Weight};
 use crate::testing::{add, address, edited, fresh, set, worked};
@@ -159,4 +159,38 @@ fn a_stop_names_what_caused_it() {
     let nothing = said(&piece);
     assert_eq!(nothing.code, "nothing-left");
     assert!(!nothing.message.contains("hole"), "{}", nothing.message);
+}
+
+/// What a person would see only on the printed piece: letters on the rim, a plate that hangs over the bed,
+/// another face than the one that was chosen; each with what was measured and a way out.
+#[test]
+fn what_shows_only_when_it_is_printed_is_said_before() {
+    let found = |piece: &Piece, code: &str| {
+        let found = findings(piece).into_iter().find(|finding| finding.code == code);
+        found.unwrap_or_else(|| panic!("{code} among {:?}", codes(piece)))
+    };
+    let rim = [
+        add(ElementKind::Rim),
+        set("lettering-1", "place.up", json!({ "from": "bottom", "distance": 0.5 })),
+    ];
+    let rim = found(&fob(&rim), "onto-rim");
+    assert_eq!((rim.weight, rim.field.as_str()), (Weight::Look, "size.height"));
+    assert!(rim.message.contains("runs onto the rim") && rim.place.is_some());
+
+    let component = crate::piece::Component::FIRST.to_owned();
+    let on_back = [
+        Edit::Add { component, kind: ElementKind::Lettering, face: FaceName::Back },
+        set("lettering-2", "relief", json!({ "raised": { "by": 0.8 } })),
+    ];
+    let hangs = found(&fob(&on_back), "stands-on-relief");
+    assert!(hangs.message.contains("hangs 0.8 mm above the bed"), "{}", hangs.message);
+    let sunk = set("lettering-2", "relief", json!({ "recessed": { "by": 0.8 } }));
+    let sunk = edited(&fob(&on_back), &[sunk]);
+    assert!(codes(&sunk).iter().all(|(code, _)| *code != "stands-on-relief"), "{:?}", codes(&sunk));
+
+    let gone = fob(&[set("lettering-1", "typeface", json!("own-gone"))]);
+    let finding = found(&gone, "typeface-missing");
+    assert_eq!((finding.weight, finding.field.as_str()), (Weight::Wrong, "typeface"));
+    let mended = edited(&gone, &finding.remedy.unwrap().edits);
+    assert_eq!(codes(&mended), []);
 }

@@ -1,7 +1,7 @@
 //! The separate surfaces of a mesh, what each encloses, and how often it is surrounded by the others.
 
 use super::groups::Groups;
-use super::{Mesh, cross, dot, minus};
+use super::{Mesh, cross, dot, extremes, minus};
 use std::collections::HashMap;
 
 /// How many points of a shell are looked at to tell what surrounds it: the middles of its largest
@@ -83,12 +83,9 @@ impl Found {
         let origin = *self.origin.get_or_insert(a);
         let normal = cross(minus(b, a), minus(c, a));
         self.volume += dot(minus(a, origin), normal) / 6.0;
-        for corner in corners {
-            for axis in 0..3 {
-                self.low[axis] = self.low[axis].min(corner[axis]);
-                self.high[axis] = self.high[axis].max(corner[axis]);
-            }
-        }
+        let (low, high) = extremes(corners.into_iter());
+        self.low = [0, 1, 2].map(|axis| self.low[axis].min(low[axis]));
+        self.high = [0, 1, 2].map(|axis| self.high[axis].max(high[axis]));
         let size = dot(normal, normal);
         if let Some(place) = self.samples.iter().position(|(known, _)| size > *known) {
             let middle = [0, 1, 2].map(|axis| (a[axis] + b[axis] + c[axis]) / 3.0);

@@ -73,7 +73,7 @@ impl EdgeSet {
     }
 
     /// The edges, if they meet only in end points without being split.
-    pub(super) fn as_they_are(mut self) -> Option<Vec<Edge>> {
+    pub(super) fn unsplit(mut self) -> Option<Vec<Edge>> {
         let all = self.records.len();
         self.cancel();
         let is_so =
@@ -153,7 +153,7 @@ impl EdgeSet {
 pub(in crate::plane) fn meets_itself(region: &Region) -> bool {
     let mut edges = EdgeSet::default();
     edges.add_outline(0, region);
-    edges.as_they_are().is_none()
+    edges.unsplit().is_none()
 }
 
 #[derive(Clone, Copy)]

@@ -82,7 +82,7 @@ pub fn triangles_within(sides: &[Line]) -> Option<Vec<[GridPoint; 3]>> {
     let mut edges = EdgeSet::default();
     sides.iter().for_each(|side| edges.add_side(0, *side));
     let Arrangement { points, cells, covers, .. } =
-        cells::triangulate(&edges.as_they_are()?, 1).ok()?;
+        cells::triangulate(&edges.unsplit()?, 1).ok()?;
     let inside = cells.into_iter().filter(|cell| covers.has(cell.cover, 0));
     Some(inside.map(|cell| cell.corners.map(|corner| points[corner as usize])).collect())
 }
