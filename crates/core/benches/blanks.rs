@@ -21,8 +21,11 @@ fn main() {
     divan::main();
 }
 
-/// The demo's hull, and slabs whose underside is waved in so many steps each way.
-const BLANKS: [usize; 3] = [0, 70, 222];
+/// The demo's hull, slabs whose underside is waved in so many steps each way, and a disc.
+const BLANKS: [usize; 4] = [0, 70, 222, DISC];
+
+/// What stands for a disc 1.3 mm thick whose faces are fans of 1 225 slivers.
+const DISC: usize = 1225;
 
 /// A slab of 80 × 60 mm with a flat top and a waved underside: about 2 `steps`² triangles.
 fn slab(steps: usize) -> Mesh {
@@ -66,9 +69,22 @@ fn slab(steps: usize) -> Mesh {
     mesh
 }
 
+fn disc(sides: usize) -> Mesh {
+    let mut mesh = Mesh { vertices: vec![[0.0; 3], [0.0, 0.0, 1.3]], triangles: Vec::new() };
+    for side in 0..sides as u32 {
+        let (sine, cosine) = (std::f64::consts::TAU * f64::from(side) / sides as f64).sin_cos();
+        mesh.vertices.extend([0.0, 1.3].map(|z| [30.0 * cosine, 30.0 * sine, z]));
+        let (low, next) = (2 + 2 * side, 2 + 2 * ((side + 1) % sides as u32));
+        mesh.triangles.extend([[0, next, low], [1, low + 1, next + 1]]);
+        mesh.triangles.extend([[low, next, next + 1], [low, next + 1, low + 1]]);
+    }
+    mesh
+}
+
 fn file(steps: usize) -> Vec<u8> {
     match steps {
         0 => include_bytes!("../../../demo/ferry-hull.stl").to_vec(),
+        DISC => stl::write_binary(&disc(DISC), "disc"),
         steps => stl::write_binary(&slab(steps), "slab"),
     }
 }
