@@ -21,8 +21,8 @@ pub fn archive<'a>(files: impl Iterator<Item = (&'a str, &'a [u8])>) -> Vec<u8> 
 /// The files of a ZIP archive by name and content, folders left out.
 ///
 /// # Errors
-/// A sentence on what is wrong: no archive, more than 100 files, or together larger than `most`
-/// bytes when they are unpacked.
+/// A sentence on what is wrong: no archive, more than 100 files, two of one name, or together larger than
+/// `most` bytes when they are unpacked.
 pub fn open_archive(bytes: &[u8], most: usize) -> Result<Vec<(String, Vec<u8>)>, String> {
     const MOST_FILES: usize = 100;
     let broken = |error: zip::result::ZipError| format!("The archive cannot be read: {error}.");
@@ -31,7 +31,7 @@ pub fn open_archive(bytes: &[u8], most: usize) -> Result<Vec<(String, Vec<u8>)>,
         let found = package.len();
         return Err(format!("The archive has {found} files; {MOST_FILES} are the most."));
     }
-    let mut files = Vec::new();
+    let mut files: Vec<(String, Vec<u8>)> = Vec::new();
     let mut room = most as u64;
     for i in 0..package.len() {
         let part = package.by_index(i).map_err(broken)?;
@@ -40,6 +40,9 @@ pub fn open_archive(bytes: &[u8], most: usize) -> Result<Vec<(String, Vec<u8>)>,
         }
         let name =
             part.name().map_err(broken)?.rsplit(['/', '\\']).next().unwrap_or_default().to_owned();
+        if files.iter().any(|(known, _)| *known == name) {
+            return Err(format!("The archive has two files called {}.", shortened(&name)));
+        }
         let mut content = Vec::new();
         part.take(room + 1)
             .read_to_end(&mut content)
@@ -50,6 +53,11 @@ pub fn open_archive(bytes: &[u8], most: usize) -> Result<Vec<(String, Vec<u8>)>,
         files.push((name, content));
     }
     Ok(files)
+}
+
+/// A name as it is told: no longer than anybody reads.
+fn shortened(name: &str) -> String {
+    name.chars().take(80).collect()
 }
 
 #[cfg(test)]
@@ -64,6 +72,9 @@ mod tests {
         assert_eq!(opened[0], ("a.json".to_owned(), b"{}".to_vec()));
         assert_eq!((opened[1].0.as_str(), opened[1].1.len()), ("c.stl", 5000));
         assert!(open_archive(&packed, 4000).unwrap_err().contains("unpacks to more"));
+        let twice = archive([("a/x.json", &b"1"[..]), ("b/x.json", &b"2"[..])].into_iter());
+        let said = open_archive(&twice, 4000).unwrap_err();
+        assert_eq!(said, "The archive has two files called x.json.");
         assert!(open_archive(b"PK nothing", 4000).unwrap_err().contains("cannot be read"));
     }
 }
