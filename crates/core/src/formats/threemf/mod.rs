@@ -1,7 +1,7 @@
 //! 3MF, written and read, after the 3MF Core Specification 1.3 (3MF Consortium).
 //!
-//! Reading goes through three rooms: [`package`] finds the model part in the archive, [`model`] reads
-//! its elements and holds them to the specification, [`build`] puts its objects down as bodies. What
+//! Reading goes through three rooms: `package` finds the model part in the archive, `model` reads
+//! its elements and holds them to the specification, `build` puts its objects down as bodies. What
 //! leaves the shape or a colour in doubt is refused; what is merely against the rules is remarked on.
 
 mod build;
