@@ -539,7 +539,14 @@ fn volume_by_slices(layout: &Layout) -> (f64, f64) {
             Edge::Round(_) => 1.2 * edge.size(),
             edge => 0.1 * edge.size(),
         };
-        around * (strays(prism.top_edge) + strays(prism.bottom_edge))
+        // A cut widens: round every contour by half its edge on average.
+        let contours = prism.outline.contours().len() as f64;
+        let wider = |edge: Edge| match prism.act {
+            Act::Cuts => PI * edge.size() * contours,
+            _ => 0.0,
+        };
+        let flank = |edge: Edge| (around + wider(edge)) * strays(edge);
+        flank(prism.top_edge) + flank(prism.bottom_edge)
     };
     (volume.sum(), prisms.iter().map(flank).sum())
 }
