@@ -49,7 +49,41 @@ pub enum StoreError {
     /// The last filament cannot be taken away.
     #[error("the last filament stays: a piece needs one to print in")]
     LastFilament,
+    /// There is no room on the disk for what was to be saved.
+    #[error("there is no room left on the disk")]
+    DiskFull,
     /// Anything else the database says.
     #[error("the database failed: {0}")]
-    Database(#[from] diesel::result::Error),
+    Database(diesel::result::Error),
+}
+
+impl From<diesel::result::Error> for StoreError {
+    fn from(error: diesel::result::Error) -> Self {
+        use diesel::result::Error::DatabaseError;
+        match &error {
+            // SQLITE_FULL has no kind of its own; its text is fixed (sqlite.org/rescode.html#full).
+            DatabaseError(_, said) if said.message() == "database or disk is full" => {
+                StoreError::DiskFull
+            }
+            _ => StoreError::Database(error),
+        }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use diesel::connection::SimpleConnection;
+    use diesel::{Connection, SqliteConnection};
+
+    /// A database that may not grow says the same as one on a full disk.
+    #[test]
+    fn a_full_disk_is_told_from_other_failures() {
+        let mut database = SqliteConnection::establish(":memory:").unwrap();
+        database.batch_execute("CREATE TABLE t (x); PRAGMA max_page_count = 4;").unwrap();
+        let full = database.batch_execute("INSERT INTO t VALUES (zeroblob(100000))").unwrap_err();
+        assert!(matches!(StoreError::from(full), StoreError::DiskFull));
+        let other = database.batch_execute("INSERT INTO nothing VALUES (1)").unwrap_err();
+        assert!(matches!(StoreError::from(other), StoreError::Database(_)));
+    }
 }

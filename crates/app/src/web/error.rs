@@ -41,6 +41,11 @@ impl WebError {
                 "The pieces cannot be reached at the moment. What you see is not lost; try again."
                     .to_owned()
             }
+            WebError::Trouble(Trouble::Store(StoreError::DiskFull)) => {
+                "There is no room left on the disk, so this was not saved. What was saved before is \
+                 safe; make room and try again."
+                    .to_owned()
+            }
             WebError::Internal(_) => "Something failed here; it was written to the log.".to_owned(),
             other => other.to_string(),
         }
@@ -79,6 +84,7 @@ impl ResponseError for WebError {
             | StoreError::Overtaken(_)
             | StoreError::MeshInUse(_) => StatusCode::CONFLICT,
             StoreError::Unavailable(_) => StatusCode::SERVICE_UNAVAILABLE,
+            StoreError::DiskFull => StatusCode::INSUFFICIENT_STORAGE,
             StoreError::Newer
             | StoreError::Unusable(_)
             | StoreError::Migration(_)
