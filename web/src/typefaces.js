@@ -2,7 +2,6 @@
 import Alpine from '@alpinejs/csp';
 import { attempting, send } from './requests.js';
 
-const MOST_MB = 8;
 
 Alpine.data('typefaces', () => ({
   ...attempting,
@@ -18,11 +17,12 @@ Alpine.data('typefaces', () => ({
   get greatest() { return this.chosen?.weights?.[2] ?? 0; },
 
   look(event) {
+    const most = Number(event.target.dataset.mostMb);
     [this.file] = event.target.files;
     event.target.value = '';
     this.faces = [];
     return this.attempt(async () => {
-      if (this.file.size > MOST_MB << 20) throw new Error(`The file has ${(this.file.size / (1 << 20)).toFixed(0)} MB; a font may have ${MOST_MB} MB at most.`);
+      if (this.file.size > most << 20) throw new Error(`The file has ${(this.file.size / (1 << 20)).toFixed(0)} MB; a font may have ${most} MB at most.`);
       const found = await (await send('POST', '/api/typefaces/look', this.file)).json();
       this.faces = found.faces;
       this.licence = found.licence || 'The font states none.';

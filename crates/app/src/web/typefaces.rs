@@ -18,6 +18,8 @@ use serde_json::json;
 struct TypefacesPage {
     own: Vec<Card>,
     shipped: Vec<Card>,
+    /// The largest font that is taken in, in MB.
+    most_mb: usize,
 }
 
 struct Card {
@@ -63,6 +65,7 @@ pub async fn typefaces_page(studio: web::Data<Studio>) -> HttpResponse {
                 })
                 .collect(),
             shipped: shipped.collect(),
+            most_mb: MAX_FONT_BYTES >> 20,
         }),
         Err(error) => as_page(&error),
     }
