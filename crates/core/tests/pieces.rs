@@ -534,11 +534,9 @@ fn volume_by_slices(layout: &Layout) -> (f64, f64) {
     let flank = |prism: &&Prism| {
         let around: f64 =
             prism.outline.edges().map(|((ax, ay), (bx, by))| (bx - ax).hypot(by - ay)).sum();
-        // The chords of a round lie inside it; a chamfer has curves only round corners that open, which
-        // flattened curves of letters that are cut are full of.
+        // The chords of a round lie inside it; a chamfer has curves only round corners that open.
         let strays = |edge: Edge| match edge {
             Edge::Round(_) => 1.2 * edge.size(),
-            edge if prism.act == Act::Cuts => 0.4 * edge.size(),
             edge => 0.1 * edge.size(),
         };
         // A cut widens: round every contour by half its edge on average.
