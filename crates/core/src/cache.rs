@@ -200,7 +200,7 @@ impl Cache {
             roof.levels.into_iter().next()
         };
         match (*self.skeleton(&part, Side::Inside, 0)).as_ref().and_then(level) {
-            Some(level) => level.contours().len() == part.contours().len(),
+            Some(level) => part.has_as_many_contours_as(&level),
             None => part.can_be_inset(distance, tolerance),
         }
     }

@@ -2,7 +2,7 @@
 
 mod common;
 
-use common::{element, placed, worked};
+use common::{add, edited, element, placed, set, worked};
 use kalotype_core::emblems::EMBLEMS;
 use kalotype_core::evaluate::{Layout, Prism, Stop};
 use kalotype_core::filament::shipped_palette;
@@ -10,15 +10,16 @@ use kalotype_core::formats::stl;
 use kalotype_core::lettering::{Align, CircleSide, Reading, Style, TYPEFACES};
 use kalotype_core::piece::{
     Across, AcrossClear, BothEdges, CircleCourse, Contour, Corner, Corners, Course, Depth, Edge,
-    Element, Emblem, FaceName, FieldShape, Height, Hole, HolePlace, HoleShape, Inlay, Input, Kind,
-    LetterBox, LetterSize, Lettering, LetteringPlace, Loop, LoopPlace, Offset, Outline, OwnShape,
-    OwnThickness, Piece, Polygon, Recess, Relief, Repeat, Rim, Ring, Row, Scallop, SitsBy, Star,
-    Tag, TextLine, Up, UpClear, read, write,
+    Element, ElementKind, Emblem, FaceName, FieldShape, Height, Hole, HolePlace, HoleShape, Inlay,
+    Input, Kind, LetterBox, LetterSize, Lettering, LetteringPlace, Loop, LoopPlace, Offset,
+    Outline, OwnShape, OwnThickness, Piece, Polygon, Recess, Relief, Repeat, Rim, Ring, Row,
+    Scallop, SitsBy, Star, Tag, TextLine, Up, UpClear, read, write,
 };
 use kalotype_core::plane::{MAX_COORDINATE_MM, Region, Tolerance};
 use kalotype_core::solid::Act;
 use kalotype_core::units::{Length, Unit};
 use proptest::prelude::*;
+use serde_json::json;
 use std::f64::consts::PI;
 
 fn plate(width: f64, height: f64, thickness: f64, corner_radius: f64) -> Piece {
@@ -549,6 +550,37 @@ fn volume_by_slices(layout: &Layout) -> (f64, f64) {
         flank(prism.top_edge) + flank(prism.bottom_edge)
     };
     (volume.sum(), prisms.iter().map(flank).sum())
+}
+
+/// Letters so close that their chamfers would run into each other, two of them in two places at once:
+/// the chamfers are drawn back, and the volume is that of the sections.
+#[test]
+fn chamfers_of_close_letters_stay_apart() {
+    let edits = [
+        set(
+            "blank",
+            "outline",
+            json!({ "contour": { "offset": 0.5, "crevices": 0.0, "gaps": 0.0 } }),
+        ),
+        add(ElementKind::Lettering),
+        set("lettering-1", "lines.0.words", json!("ğülß")),
+        set("lettering-1", "typeface", json!("baloo-2")),
+        set("lettering-1", "size", json!({ "height": 3.0 })),
+        set("lettering-1", "relief", json!({ "recessed": { "by": 0.5 } })),
+        set("lettering-1", "edge", json!({ "chamfer": 0.4 })),
+    ];
+    let piece = edited(&Piece::new("Test", Unit::Millimetre), &edits);
+    for tolerance in [Tolerance::Draft, Tolerance::Normal, Tolerance::Fine] {
+        let found = worked(&piece, tolerance);
+        let cuts = found.layout.prisms().filter(|prism| prism.act == Act::Cuts);
+        for prism in cuts {
+            let grown = prism.outline.offset(prism.top_edge.size(), tolerance);
+            let parts = |region: &Region| region.parts().len();
+            assert_eq!(parts(&grown), parts(&prism.outline), "{tolerance:?}");
+        }
+        let (exact, _) = volume_by_slices(&found.layout);
+        assert!((found.measures.volume - exact).abs() < 5e-3, "{} {exact}", found.measures.volume);
+    }
 }
 
 proptest! {

@@ -1,6 +1,7 @@
 //! Offsets: outlines drawn in or out by a distance.
 
-use super::{GRID_PER_MM, Region, Tolerance};
+use super::region::doubled_area;
+use super::{GRID_PER_MM, GridPoint, Region, Tolerance};
 use i_overlay::i_float::int::angle::Angle;
 use i_overlay::mesh::int::arc::ArcOptions;
 use i_overlay::mesh::int::outline::offset::IntOutlineOffset;
@@ -45,10 +46,21 @@ impl Region {
     /// Whether the region can be drawn in by a distance in mm without losing a part, a hole or a
     /// stroke; where it is negative, whether it can be grown without parts meeting or holes closing.
     ///
-    /// As long as nothing is lost the number of contours stays the same; it changes when a stroke
-    /// breaks in two, a part vanishes or two holes meet.
+    /// As long as nothing is lost there are as many outer contours and as many holes as before; their
+    /// numbers change when a stroke breaks in two, a part vanishes or two holes meet.
     pub fn can_be_inset(&self, distance: f64, tolerance: Tolerance) -> bool {
-        self.offset(-distance, tolerance).contours().len() == self.contours().len()
+        self.has_as_many_contours_as(&self.offset(-distance, tolerance))
+    }
+
+    /// Whether another region has as many outer contours and as many holes. (Their sum says too little:
+    /// two brackets that meet lose a part and gain a hole.)
+    pub(crate) fn has_as_many_contours_as(&self, other: &Region) -> bool {
+        let counts = |region: &Region| {
+            let is_outer = |contour: &&Vec<GridPoint>| doubled_area(contour) > 0;
+            let outer = region.contours().iter().filter(is_outer).count();
+            (outer, region.contours().len() - outer)
+        };
+        counts(self) == counts(other)
     }
 
     /// The largest distance up to `wanted` mm by which the region can be drawn in without losing a
@@ -73,6 +85,21 @@ mod tests {
     use super::*;
     use crate::plane::{Rect, circle, rounded_rectangle};
     use std::f64::consts::PI;
+
+    /// Two brackets that face each other, 1 mm apart at both ends: grown by more than half of that they
+    /// meet, and are one ring, which has as many contours as they had.
+    #[test]
+    fn brackets_may_not_grow_into_a_ring() {
+        let square = |side: f64| rounded_rectangle(Rect::centred(side, side), 0.0, Tolerance::Fine);
+        let slit = rounded_rectangle(Rect::centred(1.0, 30.0), 0.0, Tolerance::Fine);
+        let brackets = square(20.0).difference(&square(14.0)).difference(&slit);
+        assert_eq!(brackets.contours().len(), 2);
+        assert!(brackets.can_be_inset(-0.49, Tolerance::Fine));
+        assert_eq!(brackets.offset(0.51, Tolerance::Fine).contours().len(), 2);
+        assert!(!brackets.can_be_inset(-0.51, Tolerance::Fine));
+        let most = brackets.workable_inset(-2.0, Tolerance::Fine);
+        assert!((-0.5..-0.45).contains(&most), "{most}");
+    }
 
     #[test]
     fn a_convex_region_grows_by_the_steiner_formula() {

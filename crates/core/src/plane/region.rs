@@ -21,6 +21,16 @@ pub(super) fn options() -> IntOverlayOptions<u64> {
     IntOverlayOptions { min_output_area: SPECK, ..IntOverlayOptions::default() }
 }
 
+/// Twice the signed area of a contour in squares of the grid, positive where it turns
+/// counter-clockwise (shoelace formula).
+pub(super) fn doubled_area(contour: &[GridPoint]) -> i128 {
+    let edges = contour.iter().zip(contour.iter().cycle().skip(1));
+    let across = |(a, b): (&GridPoint, &GridPoint)| {
+        i128::from(a.x) * i128::from(b.y) - i128::from(b.x) * i128::from(a.y)
+    };
+    edges.map(across).sum()
+}
+
 impl Region {
     /// A region of contours that are known to be simple, disjoint and rightly turned.
     pub(crate) fn from_contours(contours: Vec<Vec<GridPoint>>) -> Self {
@@ -97,20 +107,7 @@ impl Region {
 
     /// Area in mm²; holes count against it (shoelace formula).
     pub fn area(&self) -> f64 {
-        let doubled: i128 = self
-            .contours
-            .iter()
-            .map(|contour| {
-                contour
-                    .iter()
-                    .zip(contour.iter().cycle().skip(1))
-                    .map(|(a, b)| {
-                        let (ax, ay) = (i128::from(a.x), i128::from(a.y));
-                        ax * i128::from(b.y) - i128::from(b.x) * ay
-                    })
-                    .sum::<i128>()
-            })
-            .sum();
+        let doubled: i128 = self.contours.iter().map(|contour| doubled_area(contour)).sum();
         doubled as f64 / (2.0 * GRID_PER_MM * GRID_PER_MM)
     }
 
@@ -144,7 +141,7 @@ impl Region {
     /// Without the holes smaller than an area in mm².
     pub fn without_small_holes(mut self, area: f64) -> Region {
         self.contours.retain(|contour| {
-            let signed = Region { contours: vec![contour.clone()] }.area();
+            let signed = doubled_area(contour) as f64 / (2.0 * GRID_PER_MM * GRID_PER_MM);
             signed > 0.0 || -signed >= area
         });
         self
@@ -185,10 +182,9 @@ impl Region {
     pub(crate) fn clumps(&self) -> Vec<Region> {
         let mut clumps: Vec<Region> = Vec::new();
         for contour in &self.contours {
-            let own = Region { contours: vec![contour.clone()] };
             match clumps.last_mut() {
-                Some(last) if own.area() < 0.0 => last.contours.extend(own.contours),
-                _ => clumps.push(own),
+                Some(last) if doubled_area(contour) < 0 => last.contours.push(contour.clone()),
+                _ => clumps.push(Region { contours: vec![contour.clone()] }),
             }
         }
         clumps
