@@ -4,7 +4,7 @@
 pub fn libraries() {
     std::panic::set_hook(Box::new(|panic| {
         let place = panic.location().map(|place| place.file()).unwrap_or_default();
-        if !place.contains("boostvoronoi") && !place.contains("rustybuzz") {
+        if !place.contains("boostvoronoi") && !place.contains("harfrust") {
             eprintln!("{panic}");
         }
     }));

@@ -5,6 +5,7 @@
 //! the user's own files.
 
 mod catalogue;
+mod font;
 mod own;
 mod setting;
 mod shape;

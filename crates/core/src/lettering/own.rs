@@ -1,12 +1,13 @@
 //! The user's own typefaces: font files are opened and checked.
 
 use super::Typeface;
+use super::font::{Bytes, Face};
 use super::typeface::OwnFont;
 use kurbo::PathEl;
-use rustybuzz::ttf_parser::{self, GlyphId, Tag, name_id};
 use serde::Serialize;
 use sha2::{Digest, Sha256};
 use thiserror::Error;
+use ttf_parser::{GlyphId, Tag, name_id};
 
 /// What the ids of the user's own typefaces begin with.
 pub const OWN_FACE: &str = "own-";
@@ -60,7 +61,7 @@ pub enum FontError {
 #[derive(Debug, Clone, PartialEq)]
 pub struct OpenedFont {
     /// The font as TrueType or OpenType, whatever it came as.
-    pub bytes: Vec<u8>,
+    pub bytes: std::sync::Arc<Vec<u8>>,
     /// Its faces; more than one for a collection.
     pub faces: Vec<FaceFound>,
     /// The licence, its address and the copyright as the font states them; empty where it states
@@ -87,7 +88,7 @@ pub fn open_font(bytes: &[u8]) -> Result<OpenedFont, FontError> {
     if bytes.len() > MAX_FONT_BYTES {
         return Err(FontError::TooLarge(bytes.len() >> 20));
     }
-    let bytes = unpacked(bytes)?;
+    let bytes = Bytes::new(unpacked(bytes)?);
     let count = ttf_parser::fonts_in_collection(&bytes).unwrap_or(1);
     let mut faces = Vec::new();
     let mut licence = String::new();
@@ -119,7 +120,7 @@ impl OpenedFont {
     /// [`FontError::NoSuchFace`].
     pub fn alone(&self, index: u32) -> Result<Vec<u8>, FontError> {
         if ttf_parser::fonts_in_collection(&self.bytes).is_none() && index == 0 {
-            return Ok(self.bytes.clone());
+            return Ok(self.bytes.to_vec());
         }
         let face = ttf_parser::RawFace::parse(&self.bytes, index)
             .map_err(|_| FontError::NoSuchFace(index))?;
@@ -145,16 +146,10 @@ impl OpenedFont {
         if !self.faces.iter().any(|face| face.index == index) {
             return Err(FontError::NoSuchFace(index));
         }
-        let font = OwnFont::try_new(self.bytes.clone(), |bytes| {
-            let mut face =
-                rustybuzz::Face::from_slice(bytes, index).ok_or(FontError::NoSuchFace(index))?;
-            if let Some(weight) = weight {
-                let setting = rustybuzz::Variation { tag: Tag::from_bytes(b"wght"), value: weight };
-                face.set_variations(&[setting]);
-            }
-            Ok(face)
+        let font = OwnFont::try_new(Bytes::clone(&self.bytes), |bytes| {
+            Face::own(bytes, index, weight).ok_or(FontError::NoSuchFace(index))
         })?;
-        let mut content = Sha256::new_with_prefix(&self.bytes);
+        let mut content = Sha256::new_with_prefix(&*self.bytes);
         content.update(index.to_be_bytes());
         content.update(weight.unwrap_or(f32::NAN).to_be_bytes());
         let content = content.finalize().into();
@@ -211,11 +206,10 @@ fn unpacked(bytes: &[u8]) -> Result<Vec<u8>, FontError> {
     }
 }
 
-fn face_found(bytes: &[u8], index: u32) -> Result<(FaceFound, String), FontError> {
+fn face_found(bytes: &Bytes, index: u32) -> Result<(FaceFound, String), FontError> {
     let face = ttf_parser::Face::parse(bytes, index)
         .map_err(|error| FontError::NotAFont(error.to_string()))?;
-    // Shaping needs a few tables more than parsing does.
-    rustybuzz::Face::from_slice(bytes, index)
+    Face::own(bytes, index, None)
         .ok_or_else(|| FontError::NotAFont("tables are missing".to_owned()))?;
     let mut drawn = 0;
     for letter in ('0'..='9').chain('A'..='Z').chain('a'..='z') {

@@ -1,7 +1,7 @@
 //! Shaping: which glyphs a line of words takes, and where the font puts them.
 
 use super::Typeface;
-use rustybuzz::{Direction, Feature, GlyphInfo, UnicodeBuffer, ttf_parser::Tag};
+use harfrust::{Buffer, Direction, Feature, GlyphInfo, ShapeOptions, Tag};
 use std::panic::AssertUnwindSafe;
 use unicode_bidi::BidiInfo;
 
@@ -36,11 +36,11 @@ pub(super) struct Shaped {
 /// tear apart. Lines of mixed direction are ordered by the Unicode Bidirectional Algorithm (UAX
 /// #9).
 pub(super) fn shape(words: &str, typeface: &Typeface, spacing: f64) -> Shaped {
-    let face = typeface.face();
+    let font = typeface.face().shaper();
     let features = if spacing == 0.0 {
         Vec::new()
     } else {
-        [b"liga", b"clig"].map(|tag| Feature::new(Tag::from_bytes(tag), 0, ..)).to_vec()
+        [b"liga", b"clig"].map(|tag| Feature::new(Tag::new(tag), 0, ..)).to_vec()
     };
     let bidi = BidiInfo::new(words, None);
     let mut clusters: Vec<Cluster> = Vec::new();
@@ -50,7 +50,7 @@ pub(super) fn shape(words: &str, typeface: &Typeface, spacing: f64) -> Shaped {
         let (levels, runs) = bidi.visual_runs(paragraph, paragraph.range.clone());
         for run in runs {
             let right_to_left = levels[run.start].is_rtl();
-            let mut buffer = UnicodeBuffer::new();
+            let mut buffer = Buffer::new();
             let text = &words[run];
             buffer.push_str(text);
             buffer.guess_segment_properties();
@@ -61,9 +61,10 @@ pub(super) fn shape(words: &str, typeface: &Typeface, spacing: f64) -> Shaped {
             });
             // A damaged font of one's own must not take the program down: it sets nothing then.
             let shaped = std::panic::catch_unwind(AssertUnwindSafe(|| {
-                rustybuzz::shape(face, &features, buffer)
+                let options = ShapeOptions::new().features(&features);
+                harfrust::shape(&font, &mut buffer, options).ok().map(|()| buffer)
             }));
-            let Ok(shaped) = shaped else {
+            let Ok(Some(shaped)) = shaped else {
                 missing.extend(text.chars().filter(|c| !c.is_whitespace()));
                 continue;
             };

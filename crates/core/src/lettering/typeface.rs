@@ -1,10 +1,11 @@
+use super::font::{Bytes, Face};
 use kurbo::BezPath;
-use rustybuzz::ttf_parser::{self, GlyphId, OutlineBuilder};
 use serde::Serialize;
 use sha2::{Digest, Sha256};
 use std::borrow::Cow;
 use std::panic::AssertUnwindSafe;
 use std::sync::OnceLock;
+use ttf_parser::{GlyphId, OutlineBuilder};
 
 /// How a typeface looks and prints.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
@@ -43,17 +44,15 @@ pub struct Typeface {
 
 /// The parsed font, with the bytes it refers to.
 enum Font {
-    Shipped { bytes: &'static [u8], face: OnceLock<Box<rustybuzz::Face<'static>>> },
+    Shipped { bytes: &'static [u8], face: OnceLock<Box<Face<'static>>> },
     Own(OwnFont),
 }
 
-type ParsedFace<'a> = rustybuzz::Face<'a>;
-
 self_cell::self_cell!(
     pub(super) struct OwnFont {
-        owner: Vec<u8>,
+        owner: Bytes,
         #[covariant]
-        dependent: ParsedFace,
+        dependent: Face,
     }
 );
 
@@ -108,11 +107,10 @@ impl Typeface {
     ///
     /// # Panics
     /// Never for the shipped files, all of which a test parses.
-    pub fn face(&self) -> &rustybuzz::Face<'_> {
+    pub(super) fn face(&self) -> &Face<'_> {
         match &self.font {
             Font::Shipped { bytes, face } => face.get_or_init(|| {
-                let parsed = rustybuzz::Face::from_slice(bytes, 0);
-                Box::new(parsed.expect("a shipped typeface parses"))
+                Box::new(Face::shipped(bytes).expect("a shipped typeface parses"))
             }),
             Font::Own(own) => own.borrow_dependent(),
         }
