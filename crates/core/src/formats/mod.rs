@@ -9,6 +9,7 @@ mod drawing;
 pub mod dxf;
 mod model;
 pub mod obj;
+mod quoted;
 mod read_mesh;
 pub mod render;
 pub mod stl;
@@ -19,6 +20,7 @@ mod xml_text;
 pub use archive::{archive, open_archive};
 pub use drawing::{Drawing, DrawnLayer};
 pub use model::{Model, Part};
+use quoted::{quoted, shortened};
 pub use read_mesh::{
     FoundBody, FoundMesh, MAX_MESH_BYTES, MAX_TRIANGLES, MeshFileError, read_mesh,
 };

@@ -6,7 +6,7 @@
 //! its materials, `Kd` the diffuse colour, 0 to 1. The format has no unit; ours are millimetres,
 //! which a comment says.
 
-use super::{FoundBody, FoundMesh, MAX_TRIANGLES, MeshFileError, Model};
+use super::{FoundBody, FoundMesh, MAX_TRIANGLES, MeshFileError, Model, quoted};
 use crate::solid::Mesh;
 use std::fmt::Write;
 
@@ -87,9 +87,10 @@ pub fn read(bytes: &[u8]) -> Result<FoundMesh, MeshFileError> {
             Some("v") => {
                 let mut vertex = [0.0; 3];
                 for slot in &mut vertex {
-                    let word = words.next().unwrap_or_default();
+                    let missing = || at("a vertex has three figures".to_owned());
+                    let word = words.next().ok_or_else(missing)?;
                     let figure = word.parse().ok().filter(|figure: &f64| figure.is_finite());
-                    *slot = figure.ok_or_else(|| at(format!("“{word}” is no number")))?;
+                    *slot = figure.ok_or_else(|| at(format!("{} is no number", quoted(word))))?;
                 }
                 if vertices.len() == MAX_VERTICES {
                     return Err(MeshFileError::TooMany);
@@ -100,7 +101,9 @@ pub fn read(bytes: &[u8]) -> Result<FoundMesh, MeshFileError> {
                 let corners: Vec<u32> = words
                     .map(|word| {
                         let known = corner(word, vertices.len());
-                        known.ok_or_else(|| at(format!("“{word}” names no vertex before it")))
+                        known.ok_or_else(|| {
+                            at(format!("{} names no vertex before it", quoted(word)))
+                        })
                     })
                     .collect::<Result<_, _>>()?;
                 let [first, rest @ ..] = &corners[..] else { continue };
@@ -181,14 +184,16 @@ mod tests {
     fn what_is_wrong_is_said_with_its_line() {
         for (broken, words) in [
             (BOX.replace("v 2 3 0", "v 2 NaN 0"), "line 5: “NaN” is no number"),
-            (BOX.replace("v 2 3 0", "v 2"), "line 5: “” is no number"),
+            (BOX.replace("v 2 3 0", "v 2"), "line 5: a vertex has three figures"),
             (BOX.replace("f 4 3", "f 9 3"), "line 12: “9” names no vertex"),
             (BOX.replace("f 4 3", "f 0 3"), "line 12: “0” names no vertex"),
             (BOX.replace("f -7", "f -70"), "line 15: “-70” names no vertex"),
+            (BOX.replace("f 4 3", &format!("f {} 3", "4".repeat(1 << 20))), "44…” names no vertex"),
+            (BOX.replace("v 2 3 0", &format!("v 2 {} 0", "ß".repeat(1 << 20))), "ß…” is no number"),
             ("v 0 0 0\n".to_owned(), "no triangle"),
         ] {
             let said = read_mesh(broken.as_bytes()).unwrap_err().to_string();
-            assert!(said.contains(words), "{said}: {words}");
+            assert!(said.contains(words) && said.len() < 300, "{said}: {words}");
         }
     }
 }

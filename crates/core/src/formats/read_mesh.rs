@@ -1,6 +1,6 @@
 //! Mesh files of others, read: STL, OBJ and 3MF, told apart by what is in them.
 
-use super::{obj, stl, threemf};
+use super::{obj, shortened, stl, threemf};
 use crate::filament::Rgb;
 use crate::solid::{Faults, Mesh};
 use thiserror::Error;
@@ -10,6 +10,9 @@ pub const MAX_TRIANGLES: usize = 2_000_000;
 
 /// The largest mesh file that is read, in bytes.
 pub const MAX_MESH_BYTES: usize = 128 << 20;
+
+/// How many characters of the name a file gives a body are read.
+const MAX_NAME: usize = 80;
 
 /// A mesh file, read. Lengths in mm where the file says its unit, else in its own figures.
 #[derive(Debug, Clone, PartialEq)]
@@ -27,7 +30,7 @@ pub struct FoundMesh {
 /// A body of a mesh file.
 #[derive(Debug, Clone, PartialEq)]
 pub struct FoundBody {
-    /// What the file calls it; empty where it does not.
+    /// What the file calls it, at most 80 characters of it; empty where it does not.
     pub name: String,
     /// The colour the file gives it.
     pub colour: Option<Rgb>,
@@ -69,7 +72,7 @@ pub fn read_mesh(bytes: &[u8]) -> Result<FoundMesh, MeshFileError> {
     if bytes.len() > MAX_MESH_BYTES {
         return Err(MeshFileError::TooLarge(bytes.len()));
     }
-    let found = if bytes.starts_with(b"PK") {
+    let mut found = if bytes.starts_with(b"PK") {
         threemf::read(bytes)?
     } else if obj::looks_like(bytes) {
         obj::read(bytes)?
@@ -88,6 +91,9 @@ pub fn read_mesh(bytes: &[u8]) -> Result<FoundMesh, MeshFileError> {
     };
     if found.bodies.iter().all(|body| body.mesh.triangles.is_empty()) {
         return Err(MeshFileError::Empty);
+    }
+    for body in &mut found.bodies {
+        body.name = shortened(&body.name, MAX_NAME);
     }
     Ok(found)
 }

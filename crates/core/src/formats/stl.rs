@@ -4,7 +4,7 @@
 //! a binary file has a header of 80 bytes, a count of triangles as u32, and 50 bytes for each
 //! triangle: normal and three corners as f32, then a u16 of attributes; all little-endian.
 
-use super::MAX_TRIANGLES;
+use super::{MAX_TRIANGLES, shortened};
 use crate::solid::{Mesh, cross, minus};
 use std::fmt::Write;
 use thiserror::Error;
@@ -208,7 +208,7 @@ impl<'a> Words<'a> {
 }
 
 fn syntax(line: usize, expected: &'static str, found: &str) -> StlError {
-    StlError::Syntax { line, expected, found: found.chars().take(40).collect() }
+    StlError::Syntax { line, expected, found: shortened(found, 60) }
 }
 
 #[cfg(test)]

@@ -109,9 +109,8 @@ impl Typeface {
     /// Never for the shipped files, all of which a test parses.
     pub(super) fn face(&self) -> &Face<'_> {
         match &self.font {
-            Font::Shipped { bytes, face } => face.get_or_init(|| {
-                Box::new(Face::shipped(bytes).expect("a shipped typeface parses"))
-            }),
+            Font::Shipped { bytes, face } => face
+                .get_or_init(|| Box::new(Face::shipped(bytes).expect("a shipped typeface parses"))),
             Font::Own(own) => own.borrow_dependent(),
         }
     }

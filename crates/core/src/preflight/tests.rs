@@ -1,7 +1,11 @@
-use crate::piece::{Edit, ElementKind, FaceName, Piece};
+use crate::evaluate::{Stop, evaluate};
+use crate::library::Shipped;
+use crate::piece::{Address, Edit, ElementKind, FaceName, Piece};
 use crate::plane::Tolerance;
-use crate::preflight::{Finding, Weight};
+use crate::preflight::{Finding, Weight, run};
+use crate::solid::{Mesh, MeshError};
 use crate::testing::{add, address, edited, fresh, set, worked};
+use crate::workshop::Workshop;
 use serde_json::json;
 
 /// A fob with a hole at its left end and a name, changed by these edits.
@@ -75,6 +79,24 @@ fn every_mistake_is_found_at_its_field() {
             "loose-parts",
             Wrong,
             "",
+        ),
+        (
+            vec![add(ElementKind::Rim), set("rim-1", "inset", json!(12))],
+            "rim-vanishes",
+            Wrong,
+            "inset",
+        ),
+        (
+            vec![add(ElementKind::Rim), set("rim-1", "width", json!(12))],
+            "rim-vanishes",
+            Look,
+            "width",
+        ),
+        (
+            vec![add(ElementKind::Recess), set("recess-1", "shape", json!({ "inset": 12.0 }))],
+            "recess-vanishes",
+            Wrong,
+            "shape.inset",
         ),
         (vec![set("hole-1", "diameter", json!(300)), left(36.0)], "nothing-left", Stop, ""),
         (
@@ -159,6 +181,27 @@ fn a_stop_names_what_caused_it() {
     let nothing = said(&piece);
     assert_eq!(nothing.code, "nothing-left");
     assert!(!nothing.message.contains("hole"), "{}", nothing.message);
+}
+
+/// Nothing is known that cannot be built; should it happen, the piece says so and where, and no file is
+/// written.
+#[test]
+fn what_cannot_be_built_stops_and_is_not_written() {
+    let piece = fob(&[]);
+    let cache = crate::testing::cache();
+    let workshop = Workshop::new(&Shipped, &cache, Tolerance::Draft);
+    let mut evaluation = evaluate(&piece, &workshop).unwrap();
+    assert!(evaluation.is_built());
+    let mut made = (*evaluation.components[0]).clone();
+    (made.mesh, made.bodies) = (Mesh::default(), Vec::new());
+    made.stop = Some(Stop::NotBuildable(MeshError::Tangled));
+    evaluation.components[0] = made.into();
+    let found = run(&piece, &evaluation, &workshop);
+    let [found] = &found[..] else { panic!("{found:?}") };
+    assert_eq!((found.code, found.weight), ("not-buildable", Weight::Stop));
+    assert_eq!(found.target, Address::Piece);
+    assert!(found.message.contains("meets so closely"), "{}", found.message);
+    assert!(!evaluation.is_built());
 }
 
 /// What a person would see only on the printed piece: letters on the rim, a plate that hangs over the bed,

@@ -14,7 +14,7 @@ mod xml;
 
 pub use write::write;
 
-use super::{FoundMesh, MeshFileError};
+use super::{FoundMesh, MeshFileError, quoted};
 
 /// Namespace of the core specification.
 const CORE: &str = "http://schemas.microsoft.com/3dmanufacturing/core/2015/02";
@@ -36,14 +36,4 @@ pub fn read(bytes: &[u8]) -> Result<FoundMesh, MeshFileError> {
 
 fn refuse(message: impl Into<String>) -> MeshFileError {
     MeshFileError::ThreeMf(message.into())
-}
-
-/// Words of a file as they are quoted in a message: the first 60 characters.
-fn quoted(text: &str) -> String {
-    const MOST: usize = 60;
-    let mut shown: String = text.chars().take(MOST).collect();
-    if shown.len() < text.len() {
-        shown.push('…');
-    }
-    format!("“{shown}”")
 }
