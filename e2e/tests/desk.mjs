@@ -61,8 +61,7 @@ export async function readStl(path) {
 /** Downloads the STL, all colours in one, through the export sheet. */
 export async function exportStl(page) {
   await page.getByRole('button', { name: 'Export' }).click();
-  // On a busy machine the sheet may still be drawing itself when it is clicked.
-  await expect(() => page.getByRole('radio', { name: 'STL', exact: true }).check()).toPass();
+  await page.getByRole('radio', { name: 'STL', exact: true }).check();
   const isColoured = await page.getByRole('radio', { name: 'in one' }).isVisible();
   if (isColoured) await page.getByRole('radio', { name: 'in one' }).check();
   const [download] = await Promise.all([

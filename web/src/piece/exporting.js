@@ -43,6 +43,9 @@ export const exporting = (desk, id) => ({
     const colours = this.isColoured ? this.colours : 'together';
     return new URLSearchParams({ format: this.format, tolerance: this.tolerance, colours }).toString();
   },
+  /** While files are counted again, the last ones stay, paler. */
+  get workingClass() { return this.working ? 'opacity-50' : ''; },
+  get isFirstList() { return this.working && this.files.length === 0; },
   get fileAddress() { return `/pieces/${id}/export?${this.options}`; },
   get fileWord() { return this.archive ? 'ZIP' : (this.files[0]?.name.split('.').pop() ?? this.format).toUpperCase(); },
 
