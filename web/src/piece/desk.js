@@ -6,6 +6,7 @@
 // and is carried out once; and edits say which revision they were made on.
 import { Refused, send } from '../requests.js';
 import { decode } from './decode.js';
+import { limitOf, within } from './limits.js';
 
 const COPIED = 'kalotype-copied-elements';
 const FIRST_RETRY_MS = 500;
@@ -39,8 +40,10 @@ function mirrored(view) {
 }
 
 export class Desk extends EventTarget {
-  constructor(id) {
+  constructor(id, limits = []) {
     super();
+    // What figures can be.
+    this.limits = limits;
     this.address = `/api/pieces/${id}`;
     this.views = null;
     // Which face is looked at.
@@ -121,6 +124,25 @@ export class Desk extends EventTarget {
   /** Where the element at an address lies: its frame, path and heights. */
   placed(id) {
     return this.view?.elements.find((placed) => placed.id === id) ?? null;
+  }
+
+  /** What kind of thing a target is: "piece", "component", a kind of blank or of element. */
+  kindOf(target) {
+    const address = this.addressOf(target);
+    if (address === 'piece') return 'piece';
+    const [, part] = address.split('/');
+    if (part === undefined) return 'component';
+    return part === 'blank' ? Object.keys(this.component.blank)[0] : this.element(address)?.kind;
+  }
+
+  /** What a figure of something can be; null where nothing is said. */
+  limit(target, field) {
+    return limitOf(this.limits, this.kindOf(target), field);
+  }
+
+  /** The nearest figure that a field can have. */
+  within(target, field, value) {
+    return within(this.limit(target, field), value);
   }
 
   /** A field of the piece, a component, a blank or an element, by its dotted name. */

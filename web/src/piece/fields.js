@@ -1,6 +1,7 @@
 // Fields of the settings column: each is bound to one field of the piece by an Alpine directive.
 import { figure, length, step } from '../figures.js';
 import { newGesture } from './desk.js';
+import { limitInWords } from './limits.js';
 import { split } from './paths.js';
 import { linesFor } from './words.js';
 
@@ -52,6 +53,8 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise, isText
     if (target === null) return;
     const value = desk.value(target, field);
     if (value === undefined || value === null) return;
+    const limit = typeof value === 'number' ? desk.limit(target, field) : null;
+    if (limit) input.title = limitInWords(limit, desk.units);
     if (of !== target) {
       of = target;
       reason.say('');

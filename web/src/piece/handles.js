@@ -4,7 +4,6 @@ import { newGesture } from './desk.js';
 import { followsOutline, high, low, middle, span } from './placing.js';
 
 const AXES = ['across', 'up'];
-const LEAST_MM = 0.5;
 
 /** The handles of what is selected: `{ key, at, cursor, pull }`, where `pull(mm, event)` makes it so. */
 export function handlesOf(plan) {
@@ -23,20 +22,24 @@ export function handlesOf(plan) {
   return boxHandles(desk, element, frame);
 }
 
-/** One pull after another is undone together, and a value that does not go is simply not taken. */
+/**
+ * One pull after another is undone together, and a value that does not go is simply not taken. A figure
+ * stays within its limits.
+ */
 function setter(desk, target) {
   const gesture = newGesture();
-  return (field, value) => desk.set(target, field, value, { gesture, refused: () => {} });
+  return (field, value) => {
+    const next = typeof value === 'number' ? desk.within(target, field, value) : value;
+    return desk.set(target, field, next, { gesture, refused: () => {} });
+  };
 }
-
-const clamp = (value, least, most) => Math.min(most, Math.max(least, value));
 
 /** The plate grows about its centre, so a pull changes both sides alike. */
 function plateHandles(desk) {
   const { frame } = desk.view.plate;
   const { outline } = desk.plate;
   if (outline.contour) return [];
-  const size = (mm) => clamp(rounded(2 * Math.abs(mm), desk.units), 1, 500);
+  const size = (mm) => rounded(2 * Math.abs(mm), desk.units);
   const pulls = (fields) => () => {
     const set = setter(desk, 'blank');
     return ([x, y]) => fields.forEach((field) => set(field, size(field === 'width' ? x : y)));
@@ -58,7 +61,7 @@ function plateHandles(desk) {
         const set = setter(desk, 'blank');
         return ([x]) => {
           const most = Math.min(desk.plate.width, desk.plate.height) / 2;
-          const next = { [kind]: clamp(rounded(x - desk.view.plate.frame.x0, desk.units), 0, most) };
+          const next = { [kind]: Math.min(most, Math.max(0, rounded(x - desk.view.plate.frame.x0, desk.units))) };
           const names = Object.keys(desk.plate.outline.rectangle);
           set('outline.rectangle', Object.fromEntries(names.map((name) => [name, next])));
         };
@@ -75,7 +78,7 @@ function insetHandles(desk, element) {
   const inset = desk.value(element.id, field);
   const from = (start) => (target) => () => {
     const set = setter(desk, element.id);
-    return ([x]) => set(target, Math.max(target === 'width' ? 0.2 : 0, rounded(x - start, desk.units)));
+    return ([x]) => set(target, rounded(x - start, desk.units));
   };
   const found = [{ key: 'inset', at: [left + inset, 0], cursor: 'ew-resize', start: from(left)(field) }];
   if (element.kind === 'rim') {
@@ -95,14 +98,14 @@ function loopHandles(desk, element, frame) {
       key: 'loop-inside', at: [x + inner, y], cursor: 'ew-resize', round: true,
       start: () => {
         const set = setter(desk, element.id);
-        return (at) => set('inside', Math.max(LEAST_MM, rounded(2 * distance(at), desk.units)));
+        return (at) => set('inside', rounded(2 * distance(at), desk.units));
       },
     },
     {
       key: 'loop-wall', at: [x, y + inner + element.wall], cursor: 'ns-resize',
       start: () => {
         const set = setter(desk, element.id);
-        return (at) => set('wall', Math.max(0.4, rounded(distance(at) - inner, desk.units)));
+        return (at) => set('wall', rounded(distance(at) - inner, desk.units));
       },
     },
   ];
@@ -113,7 +116,7 @@ function holeHandles(desk, element, frame) {
   const places = { e: [frame.x1, y], w: [frame.x0, y], n: [x, frame.y1], s: [x, frame.y0] };
   const start = () => {
     const set = setter(desk, element.id);
-    return (at) => set('diameter', Math.max(0.2, rounded(2 * Math.hypot(at[0] - x, at[1] - y), desk.units)));
+    return (at) => set('diameter', rounded(2 * Math.hypot(at[0] - x, at[1] - y), desk.units));
   };
   return Object.entries(places).map(([key, at]) => ({ key, at, cursor: `${key}-resize`, start }));
 }
@@ -134,7 +137,7 @@ function circleHandles(desk, element, placed, frame) {
       key: 'circle-radius', at: at(circle.middle, circle.radius), cursor: 'move',
       start: () => {
         const set = setter(desk, element.id);
-        return (to) => set('course.circle.radius', clamp(rounded(polar(to)[0], desk.units), 0.5, 500));
+        return (to) => set('course.circle.radius', rounded(polar(to)[0], desk.units));
       },
     },
     {
@@ -196,20 +199,25 @@ function scaling(desk, element, frame, key, at) {
 
 /** Makes an element larger by a ratio: in all (`axis` null), across (0) or up (1). */
 function scale(desk, element, ratio, axis, set) {
-  const size = (mm, most) => clamp(rounded(mm * ratio, desk.units), LEAST_MM, most);
+  const size = (mm, field) => desk.within(element.id, field, rounded(mm * ratio, desk.units));
   if (element.kind === 'lettering') {
     const { box, height } = element.size;
-    if (box === undefined) set('size', { height: size(height, 400) });
-    else set('size', { box: { width: axis === 1 ? box.width : size(box.width, 500), height: axis === 0 ? box.height : size(box.height, 400) } });
+    if (box === undefined) set('size', { height: size(height, 'size.height') });
+    else set('size', { box: both(box, 'size.box') });
   } else if (element.kind === 'recess') {
     const { own } = element.shape;
-    const width = axis === 1 ? own.width : size(own.width, 500);
-    const height = axis === 0 ? own.height : size(own.height, 500);
-    set('shape', { own: { ...own, width, height } });
+    set('shape', { own: { ...own, ...both(own, 'shape.own') } });
   } else if (axis === 1) {
-    set('stretch', clamp(Math.round(element.stretch * ratio * 100) / 100, 0.1, 10));
+    set('stretch', Math.round(element.stretch * ratio * 100) / 100);
   } else {
-    set('width', size(element.width, 480));
-    if (axis === 0) set('stretch', clamp(Math.round((element.stretch / ratio) * 1000) / 1000, 0.1, 10));
+    set('width', rounded(element.width * ratio, desk.units));
+    if (axis === 0) set('stretch', Math.round((element.stretch / ratio) * 1000) / 1000);
+  }
+
+  function both({ width, height }, of) {
+    return {
+      width: axis === 1 ? width : size(width, `${of}.width`),
+      height: axis === 0 ? height : size(height, `${of}.height`),
+    };
   }
 }

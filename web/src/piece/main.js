@@ -9,7 +9,7 @@ import { STATE_WORDS, massOf, sizeOf } from './facts.js';
 import { fieldDirectives } from './fields.js';
 import { listenForKeys } from './keys.js';
 import { meshBlank } from './mesh_blank.js';
-import { aligned, distributed } from './placing.js';
+import { movable } from './placing.js';
 import { Plan } from './plan.js';
 import { preflight } from './preflight.js';
 import { settings } from './settings.js';
@@ -18,7 +18,7 @@ import { starter } from './starter.js';
 const root = document.querySelector('[data-piece]');
 const typefaces = JSON.parse(root.dataset.typefaces);
 const emblems = JSON.parse(root.dataset.emblems);
-const desk = new Desk(root.dataset.piece);
+const desk = new Desk(root.dataset.piece, JSON.parse(root.dataset.limits));
 let plan;
 let elevation;
 let solid;
@@ -110,9 +110,12 @@ const page = {
   moveSelected(event) { desk.move(this.selected, Number(event.currentTarget.dataset.by)); },
   align(event) {
     const { axis, side } = event.currentTarget.dataset;
-    desk.edit(aligned(desk, desk.selection, axis, side));
+    desk.edit([{ align: { targets: movable(desk, desk.selection), axis, side } }]);
   },
-  distribute(event) { desk.edit(distributed(desk, desk.selection, event.currentTarget.dataset.axis)); },
+  distribute(event) {
+    const { axis } = event.currentTarget.dataset;
+    desk.edit([{ distribute: { targets: movable(desk, desk.selection), axis } }]);
+  },
   get canDistribute() { return this.count > 2; },
   setUnits(event) { desk.set('piece', 'units', event.target.value); },
   fit() {

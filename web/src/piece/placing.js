@@ -121,37 +121,5 @@ export function placeAt(desk, id, frame, axis) {
   return { set: { target: id, field: `place.${axis}.distance`, value: Math.round(distance * 1e6) / 1e6 } };
 }
 
-/** Those of some elements that have a place of their own, with their frames. */
-function movable(desk, ids) {
-  return ids.filter((id) => desk.isAtHand(id) && desk.element(id).place && !followsOutline(desk.element(id))).map((id) => ({ id, frame: desk.placed(id).frame }));
-}
-
-const along = (frame, axis, by) => (axis === 'across' ? moved(frame, by, 0) : moved(frame, 0, by));
-
-/** Edits that line elements up by their low sides, middles or high sides. */
-export function aligned(desk, ids, axis, side) {
-  const all = movable(desk, ids);
-  const lows = all.map(({ frame }) => span(frame, axis)[0]);
-  const highs = all.map(({ frame }) => span(frame, axis)[1]);
-  const target = { low: Math.min(...lows), high: Math.max(...highs), middle: (Math.min(...lows) + Math.max(...highs)) / 2 }[side];
-  return all.map(({ id, frame }) => {
-    const [frameLow, frameHigh] = span(frame, axis);
-    const at = { low: frameLow, high: frameHigh, middle: (frameLow + frameHigh) / 2 }[side];
-    return placeAt(desk, id, along(frame, axis, target - at), axis);
-  });
-}
-
-/** Edits that leave equal gaps between elements, the outermost staying where they are. */
-export function distributed(desk, ids, axis) {
-  const all = movable(desk, ids).sort((a, b) => middle(a.frame, axis) - middle(b.frame, axis));
-  const sizes = all.map(({ frame }) => span(frame, axis)[1] - span(frame, axis)[0]);
-  const from = span(all[0].frame, axis)[0];
-  const to = span(all.at(-1).frame, axis)[1];
-  const gap = (to - from - sizes.reduce((sum, size) => sum + size, 0)) / (all.length - 1);
-  let at = from;
-  return all.map(({ id, frame }, i) => {
-    const edit = placeAt(desk, id, along(frame, axis, at - span(frame, axis)[0]), axis);
-    at += sizes[i] + gap;
-    return edit;
-  });
-}
+/** Those of some elements that can be moved: they are at hand and have a place of their own. */
+export const movable = (desk, ids) => ids.filter((id) => desk.isAtHand(id) && desk.element(id).place && !followsOutline(desk.element(id)));

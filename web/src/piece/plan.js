@@ -3,7 +3,7 @@ import { figure, length, rounded } from '../figures.js';
 import { keyed, node, set } from '../svg.js';
 import { newGesture } from './desk.js';
 import { leaveField } from './fields.js';
-import { catches, distanceFrom, followsOutline, high, middle, moved, nearestCatch, placeAt } from './placing.js';
+import { catches, distanceFrom, followsOutline, high, middle, movable, moved, nearestCatch, placeAt } from './placing.js';
 import { drawDimensions } from './dimensions.js';
 import { handlesOf } from './handles.js';
 import { openWords } from './words.js';
@@ -427,8 +427,7 @@ export class Plan {
     const from = desk.placed(id).frame;
     // Passing a guide on the way must not change what the place is measured from.
     const data = Object.fromEntries(AXES.map((axis) => [axis, desk.value(id, `place.${axis}.from`)]));
-    const along = desk.selection.filter((other) => other !== id && desk.isAtHand(other) && desk.element(other).place && !followsOutline(desk.element(other)));
-    const others = along.map((other) => ({ id: other, frame: desk.placed(other).frame }));
+    const others = movable(desk, desk.selection).filter((other) => other !== id).map((other) => ({ id: other, frame: desk.placed(other).frame }));
     const gesture = newGesture();
     let far = false;
     this.drag = {
@@ -503,8 +502,7 @@ export class Plan {
   /** Moves what is selected by arrow keys, in mm. */
   nudge(dx, dy, gesture) {
     const { desk } = this;
-    const edits = desk.selection
-      .filter((id) => desk.isAtHand(id) && desk.element(id).place && !followsOutline(desk.element(id)))
+    const edits = movable(desk, desk.selection)
       .map((target) => ({ shift: { target, across: dx, up: dy } }));
     if (edits.length === 0) return;
     desk.edit(edits, { gesture });

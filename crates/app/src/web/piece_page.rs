@@ -9,7 +9,7 @@ use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
 use kalotype_core::emblems::EMBLEMS;
-use kalotype_core::piece::Edit;
+use kalotype_core::piece::{Edit, LIMITS};
 use kalotype_store::Head;
 use serde::Deserialize;
 use serde_json::json;
@@ -26,6 +26,8 @@ struct PiecePage {
     typeface_names: String,
     emblems: Vec<Choice>,
     emblem_names: String,
+    /// What figures can be, as JSON for the script.
+    limits: String,
 }
 
 /// Something that is chosen by its picture.
@@ -67,6 +69,7 @@ pub async fn show_page(
                 typefaces,
                 emblem_names: names(&emblems),
                 emblems,
+                limits: json!(LIMITS).to_string(),
             })
         }
         Err(error) => as_page(&error),

@@ -8,6 +8,7 @@
 mod carry_over;
 mod colour;
 mod insert;
+mod line_up;
 mod turn;
 
 pub use carry_over::{Overtaken, carry_over};
@@ -84,14 +85,12 @@ fn apply_one(applied: &mut Applied, edit: &Edit, workshop: &Workshop<'_>) -> Res
                 piece.set_value(target, &field, value)?;
             }
         }
-        Edit::Shift { target, across, up } => {
-            let refuse = |reason: &str| EditError {
-                target: target.clone(),
-                field: "place".to_owned(),
-                message: reason.to_owned(),
-            };
-            let element = piece.element_mut(target)?;
-            element.kind.fields_mut().shift(*across, *up).map_err(refuse)?;
+        Edit::Shift { target, across, up } => line_up::move_by(piece, target, *across, *up)?,
+        Edit::Align { targets, axis, side } => {
+            line_up::align(piece, targets, *axis, *side, workshop)?;
+        }
+        Edit::Distribute { targets, axis } => {
+            line_up::distribute(piece, targets, *axis, workshop)?;
         }
         Edit::Add { component, kind, face } => {
             applied.added = Some(insert::fresh(piece, component, *kind, *face, workshop)?);

@@ -1,6 +1,6 @@
-use crate::piece::{Component, Edit, ElementKind, Kind, Piece};
+use crate::piece::{Axis, Component, Edit, ElementKind, Kind, Piece, Side};
 use crate::plane::Tolerance;
-use crate::testing::{add, address, edited, fresh, placed, set, try_edits};
+use crate::testing::{add, address, edited, fresh, placed, set, try_edits, worked};
 use crate::units::Length;
 use serde_json::{Value, json};
 
@@ -156,6 +156,62 @@ fn another_datum_leaves_it_where_it_is() {
             }
         }
     }
+}
+
+/// Boxes along an axis after an edit of all elements; the piece has three holes of 4, 6 and 8 mm.
+#[test]
+fn several_line_up_and_spread_whatever_they_are_measured_from() {
+    let mut edits = vec![set("blank", "width", json!(120.0)), set("blank", "height", json!(60.0))];
+    for (i, (across, from, distance)) in
+        [(4.0, "left", 20.0), (6.0, "centre", 3.0), (8.0, "right", 15.0)].into_iter().enumerate()
+    {
+        let id = format!("hole-{}", i + 1);
+        edits.extend([
+            add(ElementKind::Hole),
+            set(&id, "diameter", json!(across)),
+            set(&id, "place.across", json!({ "from": from, "distance": distance })),
+            set(&id, "place.up", json!({ "from": "bottom", "distance": 10.0 * (i + 1) as f64 })),
+        ]);
+    }
+    let piece = edited(&fresh(&[]), &edits);
+    let targets = || (1..=3).map(|i| address(&format!("hole-{i}"))).collect::<Vec<_>>();
+    let spans = |piece: &Piece, axis: Axis| {
+        let made = worked(piece, Tolerance::Draft);
+        let frames = made.layout.elements.iter().map(|placed| placed.frame);
+        let span = |f: crate::plane::Rect| match axis {
+            Axis::Across => [f.x0, f.x1],
+            Axis::Up => [f.y0, f.y1],
+        };
+        frames.map(span).map(|span| span.map(|v| (v * 1e4).round() / 1e4)).collect::<Vec<_>>()
+    };
+    // Centres at −40, 3 and 45; at −20, −10 and 0.
+    assert_eq!(spans(&piece, Axis::Across), [[-42.0, -38.0], [0.0, 6.0], [41.0, 49.0]]);
+    let align = |side| Edit::Align { targets: targets(), axis: Axis::Up, side };
+    for (side, lined_up) in [
+        (Side::Low, [[-22.0, -18.0], [-22.0, -16.0], [-22.0, -14.0]]),
+        (Side::Middle, [[-11.0, -7.0], [-12.0, -6.0], [-13.0, -5.0]]),
+        (Side::High, [[0.0, 4.0], [-2.0, 4.0], [-4.0, 4.0]]),
+    ] {
+        let aligned = edited(&piece, &[align(side)]);
+        assert_eq!(spans(&aligned, Axis::Up), lined_up, "{side:?}");
+        assert_eq!(spans(&aligned, Axis::Across), spans(&piece, Axis::Across));
+    }
+    // 91 mm over all, 18 of them holes: two gaps of 36.5.
+    let spread = edited(&piece, &[Edit::Distribute { targets: targets(), axis: Axis::Across }]);
+    assert_eq!(spans(&spread, Axis::Across), [[-42.0, -38.0], [-1.5, 4.5], [41.0, 49.0]]);
+    // Named twice it is still one.
+    let twice = [targets(), targets()].concat();
+    let twice = Edit::Align { targets: twice, axis: Axis::Up, side: Side::High };
+    assert_eq!(edited(&piece, &[twice]), edited(&piece, &[align(Side::High)]));
+    // None, one and two have nothing between them; what has no place of its own says so.
+    for few in 0..3 {
+        let few = Edit::Distribute { targets: targets()[..few].to_vec(), axis: Axis::Across };
+        assert_eq!(edited(&piece, &[few]), piece);
+    }
+    let rim = edited(&piece, &[add(ElementKind::Rim)]);
+    let targets = [targets(), vec![address("rim-1")]].concat();
+    let refused = try_edits(&rim, &[Edit::Align { targets, axis: Axis::Up, side: Side::Low }]);
+    assert!(refused.unwrap_err().message.contains("follows the outline"));
 }
 
 #[test]

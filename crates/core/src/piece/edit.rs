@@ -48,6 +48,23 @@ pub enum Edit {
         /// Upwards, in mm.
         up: f64,
     },
+    /// Moves elements along an axis so that they line up: by their low sides, their middles or their
+    /// high sides, with that of all of them together.
+    Align {
+        /// The elements, of one component.
+        targets: Vec<Address>,
+        /// Along which axis they move.
+        axis: Axis,
+        /// What of them lines up.
+        side: Side,
+    },
+    /// Moves elements along an axis so that the gaps between them are equal; the outermost stay.
+    Distribute {
+        /// The elements, of one component.
+        targets: Vec<Address>,
+        /// Along which axis they move.
+        axis: Axis,
+    },
     /// Adds a new element that suits the component.
     Add {
         /// The id of the component.
@@ -95,6 +112,28 @@ pub enum Edit {
         /// The element.
         target: Address,
     },
+}
+
+/// An axis of a face.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Axis {
+    /// To the right.
+    Across,
+    /// Upwards.
+    Up,
+}
+
+/// A part of the box of an element, along an axis.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Side {
+    /// Its left or lower side.
+    Low,
+    /// Its middle.
+    Middle,
+    /// Its right or upper side.
+    High,
 }
 
 impl Edit {

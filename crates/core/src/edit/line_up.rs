@@ -1,0 +1,117 @@
+//! Several elements are lined up, or spread with equal gaps.
+
+use super::{Unapplied, laid_out, placed_at};
+use crate::piece::{Address, Axis, EditError, Piece, Side};
+use crate::workshop::Workshop;
+
+/// An element and what its box takes up along an axis, in mm.
+struct Boxed {
+    target: Address,
+    low: f64,
+    high: f64,
+}
+
+impl Boxed {
+    fn middle(&self) -> f64 {
+        (self.low + self.high) / 2.0
+    }
+
+    fn at(&self, side: Side) -> f64 {
+        match side {
+            Side::Low => self.low,
+            Side::Middle => self.middle(),
+            Side::High => self.high,
+        }
+    }
+}
+
+/// Lines elements up by a side of all of them together.
+pub(super) fn align(
+    piece: &mut Piece,
+    targets: &[Address],
+    axis: Axis,
+    side: Side,
+    workshop: &Workshop<'_>,
+) -> Result<(), Unapplied> {
+    let boxes = boxes(piece, targets, axis, workshop)?;
+    let low = boxes.iter().map(|one| one.low).fold(f64::INFINITY, f64::min);
+    let high = boxes.iter().map(|one| one.high).fold(f64::NEG_INFINITY, f64::max);
+    let whole = Boxed { target: Address::Piece, low, high };
+    for one in &boxes {
+        shift(piece, &one.target, axis, whole.at(side) - one.at(side))?;
+    }
+    Ok(())
+}
+
+/// Spreads elements so that the gaps between their boxes are equal; negative where they overlap.
+pub(super) fn distribute(
+    piece: &mut Piece,
+    targets: &[Address],
+    axis: Axis,
+    workshop: &Workshop<'_>,
+) -> Result<(), Unapplied> {
+    let mut boxes = boxes(piece, targets, axis, workshop)?;
+    boxes.sort_by(|a, b| a.middle().total_cmp(&b.middle()));
+    let ([first, .., last], [_, between @ .., _]) = (&boxes[..], &boxes[..]) else { return Ok(()) };
+    let sizes: f64 = boxes.iter().map(|one| one.high - one.low).sum();
+    let gap = (last.high - first.low - sizes) / (boxes.len() - 1) as f64;
+    let mut at = first.high + gap;
+    for one in between {
+        shift(piece, &one.target, axis, at - one.low)?;
+        at += one.high - one.low + gap;
+    }
+    Ok(())
+}
+
+fn boxes(
+    piece: &Piece,
+    targets: &[Address],
+    axis: Axis,
+    workshop: &Workshop<'_>,
+) -> Result<Vec<Boxed>, Unapplied> {
+    let Some(first) = targets.first() else { return Ok(Vec::new()) };
+    let layout = laid_out(piece, first, workshop)?;
+    let mut targets = targets.to_vec();
+    targets.sort_by_key(Address::to_string);
+    targets.dedup();
+    let boxed = |target: &Address| {
+        if target.component() != first.component() {
+            let message = "Only elements of one component can be lined up.".to_owned();
+            return Err(EditError { target: target.clone(), field: String::new(), message }.into());
+        }
+        let frame = placed_at(&layout, target)?.frame;
+        let (low, high) = match axis {
+            Axis::Across => (frame.x0, frame.x1),
+            Axis::Up => (frame.y0, frame.y1),
+        };
+        Ok(Boxed { target: target.clone(), low, high })
+    };
+    targets.iter().map(boxed).collect()
+}
+
+/// Moves an element along an axis, on a millionth of a millimetre.
+pub(super) fn shift(
+    piece: &mut Piece,
+    target: &Address,
+    axis: Axis,
+    by: f64,
+) -> Result<(), EditError> {
+    let by = (by * 1e6).round() / 1e6;
+    let (across, up) = if axis == Axis::Across { (by, 0.0) } else { (0.0, by) };
+    move_by(piece, target, across, up)
+}
+
+/// Moves an element on its face, in mm.
+pub(super) fn move_by(
+    piece: &mut Piece,
+    target: &Address,
+    across: f64,
+    up: f64,
+) -> Result<(), EditError> {
+    let refuse = |reason: &str| EditError {
+        target: target.clone(),
+        field: "place".to_owned(),
+        message: reason.to_owned(),
+    };
+    piece.element_mut(target)?.kind.fields_mut().shift(across, up).map_err(refuse)
+}
