@@ -10,7 +10,9 @@ import config from './playwright.config.mjs';
 const here = dirname(fileURLToPath(import.meta.url));
 const out = join(here, '../docs/screenshots');
 mkdirSync(out, { recursive: true });
-const server = spawn(join(here, '../target/debug/kalotype'), ['demo', '--port', '7392'], { stdio: ['ignore', 'pipe', 'inherit'] });
+const server = spawn(join(here, '../target/debug/kalotype'), ['demo', '--port', '7392'], {
+  stdio: ['ignore', 'pipe', 'inherit'],
+});
 const home = await new Promise((resolve) => {
   server.stdout.on('data', (text) => resolve(String(text).match(/http:\S+/)[0]));
 });
@@ -23,7 +25,12 @@ async function piece(page, name) {
   await page.getByRole('link', { name, exact: true }).first().click();
   await page.locator('[data-ready=yes]').waitFor();
   await page.waitForFunction(() => document.fonts.status === 'loaded');
-  await page.evaluate(() => new Promise((done) => { requestAnimationFrame(() => requestAnimationFrame(done)); }));
+  await page.evaluate(
+    () =>
+      new Promise((done) => {
+        requestAnimationFrame(() => requestAnimationFrame(done));
+      }),
+  );
 }
 
 try {

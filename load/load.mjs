@@ -18,7 +18,9 @@ const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** A server over a folder; answers its address and how to end it. */
 async function serve(folder) {
-  const child = spawn(binary, ['serve', '--port', '0', '--data', folder], { stdio: ['ignore', 'pipe', 'ignore'] });
+  const child = spawn(binary, ['serve', '--port', '0', '--data', folder], {
+    stdio: ['ignore', 'pipe', 'ignore'],
+  });
   const home = await new Promise((resolve, reject) => {
     child.stdout.on('data', (text) => resolve(String(text).match(/http:\S+/)[0]));
     child.on('exit', () => reject(new Error('the server ended')));
@@ -27,7 +29,8 @@ async function serve(folder) {
   return { home, kill: () => child.kill('SIGKILL') && ended };
 }
 
-const post = (home, path, body) => fetch(`${home}${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body });
+const post = (home, path, body) =>
+  fetch(`${home}${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body });
 
 /** A piece made of a demo file; answers the path of its requests. */
 async function pieceOf(home, demo) {
@@ -42,8 +45,12 @@ async function viewOf(response) {
   return JSON.parse(bytes.subarray(4, 4 + bytes.readUInt32LE(0)));
 }
 
-const thickness = (mm) => JSON.stringify({ edits: [{ set: { target: 'component-1/blank', field: 'thickness', value: mm } }] });
-const words = (text) => JSON.stringify({ edits: [{ set: { target: 'component-1/lettering-1', field: 'lines.0.words', value: text } }] });
+const thickness = (mm) =>
+  JSON.stringify({ edits: [{ set: { target: 'component-1/blank', field: 'thickness', value: mm } }] });
+const words = (text) =>
+  JSON.stringify({
+    edits: [{ set: { target: 'component-1/lettering-1', field: 'lines.0.words', value: text } }],
+  });
 const NAMES = ['SOLVEIG', 'ÅSE', 'ŁUCJA', 'ŞEYMA', 'ÓLAFUR', 'NOÉMIE', 'GROß', 'ΩΔΗ'];
 
 /** How long answers take where so many people change a piece of this kind each, in ms. */
@@ -52,22 +59,29 @@ async function edited(home, demo, people) {
   const times = [];
   let refused = 0;
   const end = performance.now() + SECONDS * 1000;
-  await Promise.all(paths.map(async (path, person) => {
-    await pause(Math.random() * 1000);
-    for (let round = 0; performance.now() < end; round += 1) {
-      const body = round % 2 === 0 ? thickness(3 + ((person * 7 + round) % 40) / 20) : words(NAMES[(person + round) % NAMES.length]);
-      const start = performance.now();
-      const response = await post(home, `${path}/edits`, body);
-      await response.arrayBuffer();
-      const took = performance.now() - start;
-      if (response.ok) times.push(took);
-      else refused += 1;
-      await pause(Math.max(0, 1000 - took));
-    }
-  }));
+  await Promise.all(
+    paths.map(async (path, person) => {
+      await pause(Math.random() * 1000);
+      for (let round = 0; performance.now() < end; round += 1) {
+        const body =
+          round % 2 === 0
+            ? thickness(3 + ((person * 7 + round) % 40) / 20)
+            : words(NAMES[(person + round) % NAMES.length]);
+        const start = performance.now();
+        const response = await post(home, `${path}/edits`, body);
+        await response.arrayBuffer();
+        const took = performance.now() - start;
+        if (response.ok) times.push(took);
+        else refused += 1;
+        await pause(Math.max(0, 1000 - took));
+      }
+    }),
+  );
   times.sort((a, b) => a - b);
   const at = (share) => times[Math.min(times.length - 1, Math.floor(times.length * share))].toFixed(0);
-  console.log(`${people} × ${demo}: ${times.length} edits, p50 ${at(0.5)} ms, p95 ${at(0.95)} ms, p99 ${at(0.99)} ms, longest ${at(1)} ms, refused ${refused}`);
+  console.log(
+    `${people} × ${demo}: ${times.length} edits, p50 ${at(0.5)} ms, p95 ${at(0.95)} ms, p99 ${at(0.99)} ms, longest ${at(1)} ms, refused ${refused}`,
+  );
 }
 
 async function editors() {
@@ -109,7 +123,8 @@ async function kills(count) {
     const view = await viewOf(await fetch(`${server.home}${path}`));
     const found = view.piece.components[0].blank.plate.thickness;
     // The last one may have been kept without its answer having come back.
-    if (found !== acknowledged && found !== sent) throw new Error(`kill ${round}: ${acknowledged} was acknowledged, ${found} is there`);
+    if (found !== acknowledged && found !== sent)
+      throw new Error(`kill ${round}: ${acknowledged} was acknowledged, ${found} is there`);
     acknowledged = found;
   }
   await server.kill();

@@ -33,15 +33,24 @@ execFileSync(
   process.execPath,
   [
     join(here, 'node_modules/@tailwindcss/cli/dist/index.mjs'),
-    '--input', join(here, 'styles/app.css'),
-    '--output', join(out, 'app.css'),
+    '--input',
+    join(here, 'styles/app.css'),
+    '--output',
+    join(out, 'app.css'),
     '--minify',
   ],
   { cwd: here, stdio: ['ignore', 'ignore', 'inherit'] },
 );
 
 await esbuild.build({
-  entryPoints: { pieces: join(here, 'src/pieces.js'), piece: join(here, 'src/piece/main.js'), form: join(here, 'src/piece/form.js'), typefaces: join(here, 'src/typefaces.js'), filaments: join(here, 'src/filaments.js'), meshes: join(here, 'src/meshes.js') },
+  entryPoints: {
+    pieces: join(here, 'src/pieces.js'),
+    piece: join(here, 'src/piece/main.js'),
+    form: join(here, 'src/piece/form.js'),
+    typefaces: join(here, 'src/typefaces.js'),
+    filaments: join(here, 'src/filaments.js'),
+    meshes: join(here, 'src/meshes.js'),
+  },
   bundle: true,
   splitting: true,
   format: 'esm',

@@ -7,7 +7,9 @@ const RULES = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
 
 const faults = async (page) => {
   const { violations } = await new AxeBuilder({ page }).withTags(RULES).analyze();
-  return violations.map(({ id, nodes }) => `${id}: ${nodes.map((one) => one.html.slice(0, 120)).join(' | ')}`);
+  return violations.map(
+    ({ id, nodes }) => `${id}: ${nodes.map((one) => one.html.slice(0, 120)).join(' | ')}`,
+  );
 };
 
 for (const colorScheme of ['light', 'dark']) {

@@ -25,11 +25,15 @@ test('letters in another colour: seen, counted, swapped and taken away in parts'
   await swaps(page).click();
   const sheet = page.getByRole('dialog', { name: 'Colours with one nozzle' });
   await expect(sheet.getByText('leave the root out')).toBeVisible();
-  await expect(sheet.getByLabel('Lines for the printer')).toHaveValue('; before layer 16, Z 3.000 mm: Lifebuoy orange\nM600\n');
+  await expect(sheet.getByLabel('Lines for the printer')).toHaveValue(
+    '; before layer 16, Z 3.000 mm: Lifebuoy orange\nM600\n',
+  );
   await sheet.getByText('M25', { exact: true }).click();
   await sheet.getByLabel('A colour starts').selectOption('2 layers up');
   await expect(sheet.getByText('before layer 18', { exact: true })).toBeVisible();
-  await expect(sheet.getByLabel('Lines for the printer')).toHaveValue('; before layer 18, Z 3.400 mm: Lifebuoy orange\nM25\n');
+  await expect(sheet.getByLabel('Lines for the printer')).toHaveValue(
+    '; before layer 18, Z 3.400 mm: Lifebuoy orange\nM25\n',
+  );
   await sheet.getByRole('button', { name: 'Close' }).click();
 
   // The files: what is listed is what comes.
@@ -39,7 +43,10 @@ test('letters in another colour: seen, counted, swapped and taken away in parts'
   await expect(page.getByText('two-colours-lifebuoy-orange.stl')).toBeVisible();
   await page.getByLabel('Named by').fill('fob {colour} {date}');
   await expect(page.getByText(/fob-lifebuoy-orange-20\d\d-\d\d-\d\d\.stl/)).toBeVisible();
-  const [zip] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Download ZIP' }).click()]);
+  const [zip] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Download ZIP' }).click(),
+  ]);
   expect(zip.suggestedFilename()).toMatch(/^fob-20\d\d-\d\d-\d\d\.zip$/);
   const bytes = await readFile(await zip.path());
   expect(bytes.subarray(0, 2).toString()).toBe('PK');
@@ -53,7 +60,9 @@ test('letters in another colour: seen, counted, swapped and taken away in parts'
   await expect(swaps(page)).toBeHidden();
 });
 
-test('floors and faces take a colour of their own, and bodies can be looked at one by one', async ({ page }) => {
+test('floors and faces take a colour of their own, and bodies can be looked at one by one', async ({
+  page,
+}) => {
   await newPiece(page, 'Inlays');
   await field(page, 'Front').selectOption('Sail white');
   await expect(page.locator('.plan-svg .blank')).toHaveAttribute('fill', '#f2efe6');

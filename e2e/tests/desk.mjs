@@ -39,9 +39,15 @@ export async function readStl(path) {
   const edges = new Map();
   let volume = 0;
   for (let i = 0; i < count; i += 1) {
-    const corners = [0, 1, 2].map((c) => [0, 1, 2].map((a) => bytes.readFloatLE(84 + 50 * i + 12 + 12 * c + 4 * a)));
+    const corners = [0, 1, 2].map((c) =>
+      [0, 1, 2].map((a) => bytes.readFloatLE(84 + 50 * i + 12 + 12 * c + 4 * a)),
+    );
     const [p, q, r] = corners;
-    volume += (p[0] * (q[1] * r[2] - q[2] * r[1]) + p[1] * (q[2] * r[0] - q[0] * r[2]) + p[2] * (q[0] * r[1] - q[1] * r[0])) / 6;
+    volume +=
+      (p[0] * (q[1] * r[2] - q[2] * r[1]) +
+        p[1] * (q[2] * r[0] - q[0] * r[2]) +
+        p[2] * (q[0] * r[1] - q[1] * r[0])) /
+      6;
     for (const corner of corners) {
       for (let a = 0; a < 3; a += 1) {
         low[a] = Math.min(low[a], corner[a]);
@@ -54,7 +60,9 @@ export async function readStl(path) {
       edges.set(edge, (edges.get(edge) ?? 0) + 1);
     }
   }
-  const closed = [...edges].every(([edge, uses]) => uses === 1 && edges.get(edge.split('|').reverse().join('|')) === 1);
+  const closed = [...edges].every(
+    ([edge, uses]) => uses === 1 && edges.get(edge.split('|').reverse().join('|')) === 1,
+  );
   return { count, volume, size: high.map((v, a) => v - low[a]), closed };
 }
 

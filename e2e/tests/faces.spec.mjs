@@ -1,7 +1,8 @@
 import { expect, test } from '@playwright/test';
 import { add, dimension, exportStl, fact, field, newPiece, readStl, saved, type } from './desk.mjs';
 
-const choose = (page, label, value) => page.locator('.settings').getByLabel(label, { exact: true }).selectOption(value);
+const choose = (page, label, value) =>
+  page.locator('.settings').getByLabel(label, { exact: true }).selectOption(value);
 const element = (page, id) => page.locator(`.plan-svg .element[data-key$="${id}"]`);
 const band = (page, id) => page.locator(`.elevation-svg .band[data-key$="${id}"]`);
 const cubic = async (page) => Number.parseFloat(await fact(page, 'volume').innerText());
@@ -109,7 +110,9 @@ test('the plate is pulled by its sides and its corners, a rim by its edges', asy
   await expect.poll(() => cubic(page)).toBeLessThan(raised);
 });
 
-test('a hole is made blind by dragging its floor up, and a loop stands at a point, thick on its own', async ({ page }) => {
+test('a hole is made blind by dragging its floor up, and a loop stands at a point, thick on its own', async ({
+  page,
+}) => {
   await newPiece(page, 'Loops');
   await add(page, 'Hole');
   await expect(band(page, 'hole-1')).toContainText('through');

@@ -1,11 +1,16 @@
 import { expect, test } from '@playwright/test';
 import { add, fact, field, newPiece, saved, type } from './desk.mjs';
 
-test('what does not fit stays in its field with a reason, and the last good piece stays', async ({ page }) => {
+test('what does not fit stays in its field with a reason, and the last good piece stays', async ({
+  page,
+}) => {
   await newPiece(page, 'Faults');
   await add(page, 'Hole');
   await page.keyboard.press('Escape');
-  await page.locator('.plan-svg rect').first().click({ position: { x: 60, y: 580 } });
+  await page
+    .locator('.plan-svg rect')
+    .first()
+    .click({ position: { x: 60, y: 580 } });
   const reason = page.locator('.settings .field-error');
   for (const [label, text, words] of [
     ['Width', 'wide', 'not a number or a unit'],
@@ -45,7 +50,9 @@ test('five hundred letters are refused at the words, and nothing is lost', async
   await newPiece(page, 'Long');
   await add(page, 'Lettering');
   await field(page, 'Words').fill('W'.repeat(500));
-  await expect(page.locator('.settings .field-error').filter({ hasText: 'Use fewer or smaller letters' })).toBeVisible();
+  await expect(
+    page.locator('.settings .field-error').filter({ hasText: 'Use fewer or smaller letters' }),
+  ).toBeVisible();
   await expect(page.locator('.elevation-svg')).toContainText('NAME');
   await field(page, 'Words').fill('');
   await expect(page.getByRole('button', { name: /Preflight:/ })).toContainText('1 to mend');

@@ -1,7 +1,8 @@
 import { expect, test } from '@playwright/test';
 import { add, dimension, exportStl, fact, field, newPiece, readStl, saved, type } from './desk.mjs';
 
-const choose = (page, label, value) => page.locator('.settings').getByLabel(label, { exact: true }).selectOption(value);
+const choose = (page, label, value) =>
+  page.locator('.settings').getByLabel(label, { exact: true }).selectOption(value);
 const band = (page, key) => page.locator(`.elevation-svg .band[data-key$="${key}"]`);
 
 test('a medallion with chamfers, a countersunk hole and a rounded anchor', async ({ page }) => {
@@ -46,7 +47,10 @@ test('a tag with a field, a loop led around the outline, and a rim', async ({ pa
 
   // Led by hand to the right end.
   await page.getByRole('button', { name: 'Fit' }).click();
-  const ring = await page.locator('.plan-svg .element[data-key="component-1/loop-1"] .reach').last().boundingBox();
+  const ring = await page
+    .locator('.plan-svg .element[data-key="component-1/loop-1"] .reach')
+    .last()
+    .boundingBox();
   const blank = await page.locator('.plan-svg .blank').boundingBox();
   await page.mouse.move(ring.x + ring.width * 0.2, ring.y + ring.height * 0.5);
   await page.mouse.down();
@@ -73,7 +77,10 @@ test('a tag with a field, a loop led around the outline, and a rim', async ({ pa
 
 test('every outline can be chosen and comes to the same overall size', async ({ page }) => {
   await newPiece(page, 'Outlines');
-  const outlines = await page.getByLabel('Outline', { exact: true }).locator('option').evaluateAll((options) => options.map((option) => option.value));
+  const outlines = await page
+    .getByLabel('Outline', { exact: true })
+    .locator('option')
+    .evaluateAll((options) => options.map((option) => option.value));
   expect(outlines.length).toBeGreaterThan(10);
   const volumes = new Set();
   for (const outline of [...outlines.slice(1), outlines[0]]) {

@@ -1,7 +1,8 @@
 import { expect, test } from '@playwright/test';
 import { add, exportStl, fact, field, newPiece, readStl, saved, type } from './desk.mjs';
 
-const choose = (page, label, value) => page.locator('.settings').getByLabel(label, { exact: true }).selectOption(value);
+const choose = (page, label, value) =>
+  page.locator('.settings').getByLabel(label, { exact: true }).selectOption(value);
 const element = (page, id) => page.locator(`.plan-svg .element[data-key$="${id}"]`);
 const number = async (locator) => Number.parseFloat(await locator.inputValue());
 
@@ -130,12 +131,18 @@ test('the chooser shows the words in every face and says what speaks against one
 test('a typeface of one’s own is added, used, and missed when it is gone', async ({ page }) => {
   await page.goto('/typefaces');
   const input = page.getByLabel('Choose a font file');
-  await input.setInputFiles({ name: 'broken.ttf', mimeType: 'font/ttf', buffer: Buffer.from('no font at all') });
+  await input.setInputFiles({
+    name: 'broken.ttf',
+    mimeType: 'font/ttf',
+    buffer: Buffer.from('no font at all'),
+  });
   await expect(page.getByText('This is not a font that can be read')).toBeVisible();
   await input.setInputFiles({ name: 'huge.ttf', mimeType: 'font/ttf', buffer: Buffer.alloc(41 << 20) });
   await expect(page.getByText('40 MB at most')).toBeVisible();
   // A variable font in WOFF2, with its weight.
-  await input.setInputFiles('../web/node_modules/@fontsource-variable/hanken-grotesk/files/hanken-grotesk-latin-wght-normal.woff2');
+  await input.setInputFiles(
+    '../web/node_modules/@fontsource-variable/hanken-grotesk/files/hanken-grotesk-latin-wght-normal.woff2',
+  );
   await expect(page.locator('form').getByText('scripts.sil.org/OFL')).toBeVisible();
   await page.getByLabel('Weight').fill('900');
   await expect(page.getByLabel('Called')).toHaveValue('Hanken Grotesk 900');
@@ -152,7 +159,11 @@ test('a typeface of one’s own is added, used, and missed when it is gone', asy
   await saved(page);
   const address = page.url();
   await page.goto('/typefaces');
-  await page.getByRole('listitem').filter({ hasText: 'Harbour heavy' }).getByRole('button', { name: 'Delete' }).click();
+  await page
+    .getByRole('listitem')
+    .filter({ hasText: 'Harbour heavy' })
+    .getByRole('button', { name: 'Delete' })
+    .click();
   await expect(page.getByText('Harbour heavy')).toHaveCount(0);
   await page.goto(address);
   await page.getByRole('button', { name: /Preflight:/ }).click();

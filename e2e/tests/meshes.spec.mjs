@@ -22,7 +22,9 @@ test('a mesh of somebody else is measured, checked and shown, and a broken one t
   await choose.setInputFiles(file('note.stl', 'dear cooperative'));
   await expect(page.getByRole('alert')).toHaveText('This is no STL, OBJ or 3MF file.');
   await choose.setInputFiles(file('lies.obj', 'v 0 0 0\nf 1 2 3\n'));
-  await expect(page.getByRole('alert')).toHaveText('This OBJ file cannot be read: line 2: “2” names no vertex before it.');
+  await expect(page.getByRole('alert')).toHaveText(
+    'This OBJ file cannot be read: line 2: “2” names no vertex before it.',
+  );
 });
 
 const HULL = '../demo/ferry-hull.stl';
@@ -32,13 +34,18 @@ const choose = (page) => page.getByLabel('Choose a mesh file');
 async function pieceOfMesh(page, path, name, face = 1) {
   await page.goto('/meshes');
   await choose(page).setInputFiles(path);
-  await page.locator('[name=face]').nth(face - 1).check();
+  await page
+    .locator('[name=face]')
+    .nth(face - 1)
+    .check();
   await page.getByLabel('Called').fill(name);
   await page.getByRole('button', { name: 'Make the piece' }).click();
   await opened(page, name);
 }
 
-test('lettering and a hole go onto the deck of a mesh, and the piece travels with its mesh', async ({ page }) => {
+test('lettering and a hole go onto the deck of a mesh, and the piece travels with its mesh', async ({
+  page,
+}) => {
   await page.goto('/meshes');
   await choose(page).setInputFiles(HULL);
   await expect(page.getByText('1 top', { exact: false })).toBeVisible();
@@ -69,7 +76,10 @@ test('lettering and a hole go onto the deck of a mesh, and the piece travels wit
   await page.getByRole('button', { name: 'Export' }).click();
   await page.getByRole('radio', { name: 'Piece file' }).check();
   await expect(page.getByText('ferry-hull.stl')).toBeVisible();
-  const [zip] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Download ZIP' }).click()]);
+  const [zip] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Download ZIP' }).click(),
+  ]);
   await page.goto('/pieces');
   await page.getByLabel('Open a piece file').setInputFiles(await zip.path());
   await opened(page, 'Skiff, Þóra');

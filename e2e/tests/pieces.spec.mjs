@@ -29,13 +29,20 @@ test('a piece file goes out and comes back; a broken one is refused with the pla
   await newPiece(page, 'Lantern tag');
   await page.getByRole('button', { name: 'Export' }).click();
   await page.getByRole('radio', { name: 'Piece file' }).check();
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: /^Download/ }).click()]);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: /^Download/ }).click(),
+  ]);
   expect(download.suggestedFilename()).toBe('lantern-tag.kalotype.json');
   const text = await readFile(await download.path(), 'utf8');
 
   await page.goto('/pieces');
   const open = page.getByLabel('Open a piece file');
-  await open.setInputFiles({ name: 'broken.json', mimeType: 'application/json', buffer: Buffer.from(text.replace('"width": 72.0', '"width": "wide"')) });
+  await open.setInputFiles({
+    name: 'broken.json',
+    mimeType: 'application/json',
+    buffer: Buffer.from(text.replace('"width": 72.0', '"width": "wide"')),
+  });
   await expect(page.getByText('components[0].blank.plate.width')).toBeVisible();
   await open.setInputFiles({ name: 'good.json', mimeType: 'application/json', buffer: Buffer.from(text) });
   await expect(page).toHaveTitle('Lantern tag – Kalotype');
@@ -45,15 +52,27 @@ test('pictures are of the real faces and pages are safe', async ({ page, request
   const answer = await page.goto('/pieces');
   const policy = answer.headers()['content-security-policy'];
   expect(policy).toContain("script-src 'self'");
-  const broken = await page.locator('li[data-piece] img').evaluateAll((images) => images.filter((image) => image.naturalWidth === 0).length);
+  const broken = await page
+    .locator('li[data-piece] img')
+    .evaluateAll((images) => images.filter((image) => image.naturalWidth === 0).length);
   expect(broken).toBe(0);
-  expect((await page.locator('li[data-piece] img').count())).toBeGreaterThan(5);
+  expect(await page.locator('li[data-piece] img').count()).toBeGreaterThan(5);
 
   // A change that another site's page asks for is not carried out.
-  const foreign = await request.post('/api/pieces', { data: { name: 'x', units: 'mm' }, headers: { origin: 'http://elsewhere.example', 'sec-fetch-site': 'cross-site' } });
+  const foreign = await request.post('/api/pieces', {
+    data: { name: 'x', units: 'mm' },
+    headers: { origin: 'http://elsewhere.example', 'sec-fetch-site': 'cross-site' },
+  });
   expect(foreign.status()).toBe(403);
   expect((await request.get('/pieces', { headers: { host: 'elsewhere.example' } })).status()).toBe(403);
   expect((await request.get('/pieces/nothing')).status()).toBe(404);
   expect((await request.post('/api/pieces', { data: { name: 'x' } })).status()).toBe(422);
-  expect((await request.post('/api/pieces', { data: 'x'.repeat(400_000), headers: { 'content-type': 'application/json' } })).status()).toBeGreaterThanOrEqual(400);
+  expect(
+    (
+      await request.post('/api/pieces', {
+        data: 'x'.repeat(400_000),
+        headers: { 'content-type': 'application/json' },
+      })
+    ).status(),
+  ).toBeGreaterThanOrEqual(400);
 });

@@ -68,7 +68,9 @@ test('a handle makes the letters larger and the elevation makes them higher', as
   await expect.poll(raised).toBeGreaterThan(1.7);
 });
 
-test('a typed distance becomes the relation, and a wider plate carries the element along', async ({ page }) => {
+test('a typed distance becomes the relation, and a wider plate carries the element along', async ({
+  page,
+}) => {
   await newPiece(page, 'Relations');
   await add(page, 'Lettering');
   await dimension(page, 'across-right').click();
@@ -121,7 +123,10 @@ test('the solid is drawn, turned, looked at from named sides, and clicked to sel
   await expect(page.locator('.elevation-svg')).toContainText('I');
   await saved(page);
   await page.keyboard.press('Escape');
-  await page.locator('.plan-svg rect').first().click({ position: { x: 60, y: 580 } });
+  await page
+    .locator('.plan-svg rect')
+    .first()
+    .click({ position: { x: 60, y: 580 } });
   await expect(field(page, 'Width')).toBeVisible();
   const canvas = page.locator('.solid-canvas');
   await expect(canvas).toBeVisible();

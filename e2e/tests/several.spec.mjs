@@ -33,7 +33,10 @@ test('several elements are chosen, lined up, spaced and moved together', async (
   const moved = Number.parseFloat(await field(page, 'Distance across').inputValue());
   const low = Number.parseFloat(await field(page, 'Distance up').inputValue());
   expect(moved).toBeGreaterThan(35);
-  for (const [id, by] of [['hole-1', -25], ['hole-3', 25]]) {
+  for (const [id, by] of [
+    ['hole-1', -25],
+    ['hole-3', 25],
+  ]) {
     await page.locator(`.elevation-svg .band[data-key$="${id}"]`).focus();
     await expect(field(page, 'Distance up')).toHaveValue(`${low} mm`);
     const across = Number.parseFloat(await field(page, 'Distance across').inputValue());
@@ -41,7 +44,9 @@ test('several elements are chosen, lined up, spaced and moved together', async (
   }
 });
 
-test('copies go into another piece, repeats multiply, a field is dug first whatever the order', async ({ page }) => {
+test('copies go into another piece, repeats multiply, a field is dug first whatever the order', async ({
+  page,
+}) => {
   await newPiece(page, 'From here');
   await add(page, 'Emblem');
   await element(page, 'emblem-1').focus();
@@ -86,7 +91,10 @@ test('what is locked stays where it is, and neighbours are caught at equal gaps'
   }
   const across = () => field(page, 'Distance across').inputValue();
   // Dragged near the place 15 mm beyond the second, the third is caught there.
-  const [second, third] = [await element(page, 'hole-2').boundingBox(), await element(page, 'hole-3').boundingBox()];
+  const [second, third] = [
+    await element(page, 'hole-2').boundingBox(),
+    await element(page, 'hole-3').boundingBox(),
+  ];
   const step = (third.x - second.x) / 35;
   await page.mouse.move(third.x + third.width / 2, third.y + third.height / 2);
   await page.mouse.down();

@@ -12,7 +12,10 @@ test('a starter becomes a file by typing a name', async ({ page }) => {
   await page.getByLabel('Name of the piece').fill('Fob, Guđrún');
   await expect(page.getByRole('status')).toHaveText('saved');
   await expect(page.getByText('Preflight has nothing to say')).toBeVisible();
-  const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: 'Download STL' }).click()]);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Download STL' }).click(),
+  ]);
   expect(download.suggestedFilename()).toBe('fob-guđrún.stl');
   const stl = await readStl(await download.path());
   expect(stl.closed).toBe(true);

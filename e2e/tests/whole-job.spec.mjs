@@ -82,9 +82,16 @@ test('the same solid is taken away as STL text, 3MF and OBJ', async ({ page }) =
   await add(page, 'Hole');
   await saved(page);
   await page.getByRole('button', { name: 'Export' }).click();
-  for (const [format, ending, begins] of [['STL, text', 'stl', 'solid'], ['3MF', '3mf', 'PK'], ['OBJ', 'obj', '# Kalotype']]) {
+  for (const [format, ending, begins] of [
+    ['STL, text', 'stl', 'solid'],
+    ['3MF', '3mf', 'PK'],
+    ['OBJ', 'obj', '# Kalotype'],
+  ]) {
     await page.getByRole('radio', { name: format, exact: true }).check();
-    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('link', { name: /^Download/ }).click()]);
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('link', { name: /^Download/ }).click(),
+    ]);
     expect(download.suggestedFilename()).toBe(`formats.${ending}`);
     const bytes = await readFile(await download.path());
     expect(bytes.subarray(0, begins.length).toString()).toBe(begins);

@@ -12,7 +12,16 @@ Alpine.data('filaments', () => ({
 
   add() {
     const key = `new-${this.rows.length}-${Date.now()}`;
-    this.rows.push({ id: '', key, name: 'New filament', colour: '#8a8f98', material: 'PLA', density: 1.24, spool_price: 25, spool_mass: 1000 });
+    this.rows.push({
+      id: '',
+      key,
+      name: 'New filament',
+      colour: '#8a8f98',
+      material: 'PLA',
+      density: 1.24,
+      spool_price: 25,
+      spool_mass: 1000,
+    });
     this.$nextTick(() => {
       const field = root.querySelector(`[data-key="${key}"] [data-field="name"]`);
       field.select();
@@ -27,7 +36,8 @@ Alpine.data('filaments', () => ({
     const figure = Number(text.replace(',', '.'));
     return this.attempt(async () => {
       this.said = '';
-      if (FIGURES.includes(field) && (text === '' || Number.isNaN(figure))) throw new Error(`“${text}” is no number.`);
+      if (FIGURES.includes(field) && (text === '' || Number.isNaN(figure)))
+        throw new Error(`“${text}” is no number.`);
       const { key, ...filament } = { ...row, [field]: FIGURES.includes(field) ? figure : text };
       const kept = await (await send('POST', '/api/filaments', filament)).json();
       Object.assign(row, kept, { key });

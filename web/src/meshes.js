@@ -30,7 +30,8 @@ function trianglesIn({ normal, level }, largest) {
       const [u, v] = [b, c].map((end) => end.map((at, axis) => at - a[axis]));
       const across = [u[1] * v[2] - u[2] * v[1], u[2] * v[0] - u[0] * v[2], u[0] * v[1] - u[1] * v[0]];
       if (dot(across, normal) <= 0) continue;
-      for (const corner of corners) found.push(...corner.map((at, axis) => at + normal[axis] * 5e-4 * largest));
+      for (const corner of corners)
+        found.push(...corner.map((at, axis) => at + normal[axis] * 5e-4 * largest));
     }
   }
   return new Float32Array(found);
@@ -48,32 +49,73 @@ Alpine.data('meshes', () => ({
   // What the piece is to be called.
   called: '',
 
-  get found() { return this.report !== null; },
-  get title() { return this.name || 'Look into a mesh file'; },
-  get sound() { return this.report?.is_sound ?? false; },
-  get verdict() { return this.sound ? 'Closed and turned outwards: it can be printed' : 'Not sound'; },
-  get sentences() { return this.report?.sentences ?? []; },
-  get remarks() { return this.report?.remarks ?? []; },
-  get hasRemarks() { return this.remarks.length > 0; },
-  get kind() { return this.report?.format ?? ''; },
-  get unitWord() { return this.report?.likely_unit ?? ''; },
-  get size() { return this.report ? `${this.report.size.map((side) => Number(side.toFixed(3))).join(' × ')} ${this.unitWord}` : ''; },
+  get found() {
+    return this.report !== null;
+  },
+  get title() {
+    return this.name || 'Look into a mesh file';
+  },
+  get sound() {
+    return this.report?.is_sound ?? false;
+  },
+  get verdict() {
+    return this.sound ? 'Closed and turned outwards: it can be printed' : 'Not sound';
+  },
+  get sentences() {
+    return this.report?.sentences ?? [];
+  },
+  get remarks() {
+    return this.report?.remarks ?? [];
+  },
+  get hasRemarks() {
+    return this.remarks.length > 0;
+  },
+  get kind() {
+    return this.report?.format ?? '';
+  },
+  get unitWord() {
+    return this.report?.likely_unit ?? '';
+  },
+  get size() {
+    return this.report
+      ? `${this.report.size.map((side) => Number(side.toFixed(3))).join(' × ')} ${this.unitWord}`
+      : '';
+  },
   get unit() {
     if (!this.report) return '';
     return this.report.unit ? `stated: ${this.report.unit}` : `not stated, by its size ${this.unitWord}`;
   },
-  get volume() { return this.report ? `${Number(this.report.volume.toPrecision(6))} ${this.unitWord}³` : ''; },
-  get triangles() { return this.report ? spaced(this.report.triangles) : ''; },
-  get shells() { return String(this.report?.faults.shells ?? ''); },
-  get isSeveral() { return (this.report?.bodies.length ?? 0) > 1; },
-  get bodies() {
-    return (this.report?.bodies ?? []).map((body, key) => ({ key, name: body.name || `Body ${key + 1}`, fill: stand.view.tones[key].flat, count: `${spaced(body.triangles)} triangles` }));
+  get volume() {
+    return this.report ? `${Number(this.report.volume.toPrecision(6))} ${this.unitWord}³` : '';
   },
-  get refusal() { return this.report?.blank.refusal ?? ''; },
-  get isMended() { return this.report?.blank.is_mended ?? false; },
+  get triangles() {
+    return this.report ? spaced(this.report.triangles) : '';
+  },
+  get shells() {
+    return String(this.report?.faults.shells ?? '');
+  },
+  get isSeveral() {
+    return (this.report?.bodies.length ?? 0) > 1;
+  },
+  get bodies() {
+    return (this.report?.bodies ?? []).map((body, key) => ({
+      key,
+      name: body.name || `Body ${key + 1}`,
+      fill: stand.view.tones[key].flat,
+      count: `${spaced(body.triangles)} triangles`,
+    }));
+  },
+  get refusal() {
+    return this.report?.blank.refusal ?? '';
+  },
+  get isMended() {
+    return this.report?.blank.is_mended ?? false;
+  },
   get faces() {
     return (this.report?.blank.faces ?? []).map((face, index) => ({
-      index, word: `${index + 1}  ${face.facing}`, size: `${face.size.map((side) => Number((side * this.scale).toFixed(2))).join(' × ')} mm`,
+      index,
+      word: `${index + 1}  ${face.facing}`,
+      size: `${face.size.map((side) => Number((side * this.scale).toFixed(2))).join(' × ')} mm`,
     }));
   },
 
@@ -140,21 +182,29 @@ Alpine.data('meshes', () => ({
     if (!hit) return;
     const normal = hit.face.normal.toArray();
     const hair = 1e-3 * Math.max(...this.report.size);
-    const lies = (face) => dot(face.normal, normal) > 0.9999 && Math.abs(dot(hit.point.toArray(), face.normal) - face.level) < hair;
+    const lies = (face) =>
+      dot(face.normal, normal) > 0.9999 &&
+      Math.abs(dot(hit.point.toArray(), face.normal) - face.level) < hair;
     const found = this.report.blank.faces.findIndex(lies);
     if (found < 0) return;
     this.chosen = found;
     this.mark();
   },
 
-  call(event) { this.called = event.target.value; },
+  call(event) {
+    this.called = event.target.value;
+  },
 
-  chooseUnit(event) { this.scale = Number(event.target.value); },
+  chooseUnit(event) {
+    this.scale = Number(event.target.value);
+  },
 
   /** Keeps the mesh and makes a piece of the face that is chosen. */
   make() {
     return this.attempt(async () => {
-      this.kept ??= (await (await send('POST', `/api/meshes?name=${encodeURIComponent(this.name)}`, file)).json()).id;
+      this.kept ??= (
+        await (await send('POST', `/api/meshes?name=${encodeURIComponent(this.name)}`, file)).json()
+      ).id;
       const wanted = { name: this.called, units: 'mm', scale: this.scale, face: this.chosen };
       const { id } = await (await send('POST', `/api/meshes/${this.kept}/pieces`, wanted)).json();
       location.assign(`/pieces/${id}`);

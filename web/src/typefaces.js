@@ -2,7 +2,6 @@
 import Alpine from '@alpinejs/csp';
 import { attempting, send } from './requests.js';
 
-
 Alpine.data('typefaces', () => ({
   ...attempting,
   file: null,
@@ -11,10 +10,18 @@ Alpine.data('typefaces', () => ({
   chosen: null,
   weight: 0,
 
-  get found() { return this.faces.length > 0; },
-  get isVariable() { return Boolean(this.chosen?.weights); },
-  get least() { return this.chosen?.weights?.[0] ?? 0; },
-  get greatest() { return this.chosen?.weights?.[2] ?? 0; },
+  get found() {
+    return this.faces.length > 0;
+  },
+  get isVariable() {
+    return Boolean(this.chosen?.weights);
+  },
+  get least() {
+    return this.chosen?.weights?.[0] ?? 0;
+  },
+  get greatest() {
+    return this.chosen?.weights?.[2] ?? 0;
+  },
 
   look(event) {
     const most = Number(event.target.dataset.mostMb);
@@ -22,7 +29,10 @@ Alpine.data('typefaces', () => ({
     event.target.value = '';
     this.faces = [];
     return this.attempt(async () => {
-      if (this.file.size > most << 20) throw new Error(`The file has ${(this.file.size / (1 << 20)).toFixed(0)} MB; a font may have ${most} MB at most.`);
+      if (this.file.size > most << 20)
+        throw new Error(
+          `The file has ${(this.file.size / (1 << 20)).toFixed(0)} MB; a font may have ${most} MB at most.`,
+        );
       const found = await (await send('POST', '/api/typefaces/look', this.file)).json();
       this.faces = found.faces;
       this.licence = found.licence || 'The font states none.';
@@ -52,7 +62,8 @@ Alpine.data('typefaces', () => ({
   callIt() {
     const plain = this.chosen.name.replace(/ (Regular|Thin|Light|Medium|Bold)$/, '');
     const { value } = this.$refs.name;
-    if (value === this.chosen.name || value.startsWith(`${plain} `)) this.$refs.name.value = `${plain} ${this.weight}`;
+    if (value === this.chosen.name || value.startsWith(`${plain} `))
+      this.$refs.name.value = `${plain} ${this.weight}`;
   },
 
   keep() {

@@ -27,9 +27,21 @@ const hole = { id: 'hole-1', locked: false, face: 'front', kind: { hole: { diame
 const viewOf = (revision, width) => ({
   revision,
   component: 'component-1',
-  piece: { units: 'mm', filaments: [], components: [{ id: 'component-1', margin: 2, blank: { plate: { width } }, elements: [hole] }] },
+  piece: {
+    units: 'mm',
+    filaments: [],
+    components: [{ id: 'component-1', margin: 2, blank: { plate: { width } }, elements: [hole] }],
+  },
   plate: { front: 0, back: 0 },
-  elements: [{ id: 'component-1/hole-1', kind: 'hole', face: 'front', through: true, frame: { x0: 1, x1: 2, y0: 0, y1: 1 } }],
+  elements: [
+    {
+      id: 'component-1/hole-1',
+      kind: 'hole',
+      face: 'front',
+      through: true,
+      frame: { x0: 1, x1: 2, y0: 0, y1: 1 },
+    },
+  ],
   findings: [],
 });
 
@@ -74,7 +86,13 @@ test('short names stand for the component that is shown', async () => {
   assert.equal(desk.value('blank', 'width'), 72);
   assert.equal(desk.value('component', 'margin'), 2);
   assert.equal(desk.value('component-1/hole-1', 'diameter'), 5);
-  assert.deepEqual(desk.element('component-1/hole-1'), { kind: 'hole', id: 'component-1/hole-1', locked: false, face: 'front', diameter: 5 });
+  assert.deepEqual(desk.element('component-1/hole-1'), {
+    kind: 'hole',
+    id: 'component-1/hole-1',
+    locked: false,
+    face: 'front',
+    diameter: 5,
+  });
   script.push(answers(2));
   await desk.set('blank', 'width', 80);
   assert.deepEqual(sent[1].edits, [{ set: { target: 'component-1/blank', field: 'width', value: 80 } }]);
@@ -90,10 +108,16 @@ test('a request whose answer is lost goes again under the same word, and later o
   desk.set('blank', 'width', 81);
   await first;
   const edits = sent.slice(1);
-  assert.deepEqual(edits.map((one) => one.edits[0].set.value), [80, 80, 80, 81]);
+  assert.deepEqual(
+    edits.map((one) => one.edits[0].set.value),
+    [80, 80, 80, 81],
+  );
   assert.equal(new Set(edits.slice(0, 3).map((one) => one.word)).size, 1);
   assert.notEqual(edits[3].word, edits[0].word);
-  assert.deepEqual(edits.map((one) => one.revision), [1, 1, 1, 2]);
+  assert.deepEqual(
+    edits.map((one) => one.revision),
+    [1, 1, 1, 2],
+  );
   assert.equal(desk.state, 'saved');
   assert.ok(!desk.hasUnsent);
   assert.deepEqual(refusals, []);
@@ -116,7 +140,10 @@ test('who was overtaken is told, and sees what the other did', async () => {
   const desk = await loaded();
   script.push(says(409, 'Somebody else changed the width.'), answers(2, 60));
   await desk.set('blank', 'width', 80);
-  assert.deepEqual(sent.map((one) => one.method), ['GET', 'POST', 'GET']);
+  assert.deepEqual(
+    sent.map((one) => one.method),
+    ['GET', 'POST', 'GET'],
+  );
   assert.deepEqual(refusals, ['Somebody else changed the width.']);
   assert.equal(desk.value('blank', 'width'), 60);
 });
@@ -125,7 +152,10 @@ test('a file is taken away once everything is kept', async () => {
   const desk = await loaded();
   let clicks = 0;
   let isHeld = false;
-  const event = { preventDefault: () => (isHeld = true), target: { closest: () => ({ click: () => (clicks += 1) }) } };
+  const event = {
+    preventDefault: () => (isHeld = true),
+    target: { closest: () => ({ click: () => (clicks += 1) }) },
+  };
   script.push(answers(2));
   desk.set('blank', 'width', 80);
   const link = desk.beforeLink(event);

@@ -6,10 +6,18 @@ export const chooser = (desk, typefaces, emblems) => ({
   choosing: false,
   samples: [],
 
-  get typeface() { return this.element?.typeface ?? ''; },
-  get typefaceName() { return typefaces[this.typeface] ?? this.typeface; },
-  get emblem() { return this.element?.shape ?? ''; },
-  get emblemName() { return emblems[this.emblem] ?? ''; },
+  get typeface() {
+    return this.element?.typeface ?? '';
+  },
+  get typefaceName() {
+    return typefaces[this.typeface] ?? this.typeface;
+  },
+  get emblem() {
+    return this.element?.shape ?? '';
+  },
+  get emblemName() {
+    return emblems[this.emblem] ?? '';
+  },
   toggleChooser() {
     this.choosing = !this.choosing;
     if (this.choosing && this.isLettering) this.setInTypefaces();
@@ -20,24 +28,35 @@ export const chooser = (desk, typefaces, emblems) => ({
     const id = this.selected;
     const { units } = this;
     try {
-      const samples = await (await send('GET', `${desk.address}/samples?target=${encodeURIComponent(id)}`)).json();
+      const samples = await (
+        await send('GET', `${desk.address}/samples?target=${encodeURIComponent(id)}`)
+      ).json();
       if (id !== this.selected) return;
       this.samples = samples.map((one) => {
         const lacks = one.missing.length > 0 ? [`lacks ${one.missing.slice(0, 4).join(' ')}`] : [];
         const thin = one.thin ? [`strokes under ${length(0.4, units)} at this size`] : [];
-        return { ...one, box: one.view_box.join(' '), chosen: one.id === this.typeface, note: [...lacks, ...thin].join(', ') };
+        return {
+          ...one,
+          box: one.view_box.join(' '),
+          chosen: one.id === this.typeface,
+          note: [...lacks, ...thin].join(', '),
+        };
       });
     } catch (error) {
       this.refusal = error.message;
     }
   },
-  get hasSamples() { return this.samples.length > 0; },
+  get hasSamples() {
+    return this.samples.length > 0;
+  },
   chooseTypeface(event) {
     desk.set(this.selected, 'typeface', event.currentTarget.dataset.typeface);
     this.choosing = false;
     this.$refs.chooserButton.focus();
   },
-  closeChooser() { this.choosing = false; },
+  closeChooser() {
+    this.choosing = false;
+  },
   chooseEmblem(event) {
     desk.set(this.selected, 'shape', event.currentTarget.dataset.emblem);
     this.choosing = false;

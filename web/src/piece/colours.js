@@ -4,17 +4,27 @@ import { split } from './paths.js';
 export const colours = (desk) => ({
   palette: [],
 
-  get bodies() { return this.view?.facts.bodies ?? []; },
-  get isColoured() { return this.bodies.length > 1; },
-  get cost() { return this.view ? this.view.facts.cost.toFixed(2) : ''; },
-  get colourCount() { return this.bodies.length; },
+  get bodies() {
+    return this.view?.facts.bodies ?? [];
+  },
+  get isColoured() {
+    return this.bodies.length > 1;
+  },
+  get cost() {
+    return this.view ? this.view.facts.cost.toFixed(2) : '';
+  },
+  get colourCount() {
+    return this.bodies.length;
+  },
   get swapWord() {
     const swaps = this.view?.swaps;
     if (!swaps) return '1 colour';
     const count = swaps.swaps.length;
     return `${this.colourCount} colours, ${count} ${count === 1 ? 'swap' : 'swaps'}`;
   },
-  get hasConflicts() { return (this.view?.swaps?.reasons.length ?? 0) > 0; },
+  get hasConflicts() {
+    return (this.view?.swaps?.reasons.length ?? 0) > 0;
+  },
   /** The filament a field names, or nothing. */
   filamentAt(path) {
     if (!this.view) return '';
@@ -37,5 +47,7 @@ export const colours = (desk) => ({
     desk.edit(having.map((id) => desk.colour(id, 'colour', event.target.value)));
     event.target.value = '';
   },
-  get isOwnColour() { return Boolean(this.element?.colour) && this.relief === 'raised'; },
+  get isOwnColour() {
+    return Boolean(this.element?.colour) && this.relief === 'raised';
+  },
 });

@@ -29,10 +29,21 @@ function mirrored(view) {
   const flip = (frame) => frame && { ...frame, x0: -frame.x1, x1: -frame.x0 };
   const { plate, mesh } = view;
   // What of a mesh lies on the bed has an outline of its own.
-  const foot = mesh?.foot_frame && { path: mesh.foot, frame: flip(mesh.foot_frame), guide: flip(mesh.foot_frame) };
+  const foot = mesh?.foot_frame && {
+    path: mesh.foot,
+    frame: flip(mesh.foot_frame),
+    guide: flip(mesh.foot_frame),
+  };
   return Object.freeze({
     ...view,
-    plate: { ...plate, shown: plate.back, frame: flip(plate.frame), guide: flip(plate.guide), bounds: flip(plate.bounds), ...foot },
+    plate: {
+      ...plate,
+      shown: plate.back,
+      frame: flip(plate.frame),
+      guide: flip(plate.guide),
+      bounds: flip(plate.bounds),
+      ...foot,
+    },
     clear: flip(view.clear_back),
     elements: view.elements.map((placed) => ({ ...placed, frame: flip(placed.frame) })),
     findings: view.findings.map((finding) => ({ ...finding, place: flip(finding.place) })),
@@ -104,13 +115,23 @@ export class Desk extends EventTarget {
     if (!this.isMesh) return this.blank;
     const { frame, thickness } = this.view.plate;
     const edges = { top: 'square', bottom: 'square' };
-    return { colour: this.blank.colour, width: frame.x1 - frame.x0, height: frame.y1 - frame.y0, thickness, outline: 'face', edges, faces: { top: null, bottom: null } };
+    return {
+      colour: this.blank.colour,
+      width: frame.x1 - frame.x0,
+      height: frame.y1 - frame.y0,
+      thickness,
+      outline: 'face',
+      edges,
+      faces: { top: null, bottom: null },
+    };
   }
 
   /** The element at an address, as the document has it: `{ kind, id, locked, face, ...fields }`, `id` being the address. */
   element(address) {
     const [component, id] = (address ?? '').split('/');
-    const found = this.view.piece.components.find((one) => one.id === component)?.elements.find((one) => one.id === id);
+    const found = this.view.piece.components
+      .find((one) => one.id === component)
+      ?.elements.find((one) => one.id === id);
     if (!found) return null;
     const [[kind, fields]] = Object.entries(found.kind);
     return { ...fields, kind, id: address, locked: found.locked, face: found.face };
@@ -118,7 +139,10 @@ export class Desk extends EventTarget {
 
   /** What a lettering says, its lines in one. */
   words(element) {
-    return element.lines.map((line) => line.words).join(' ').trim();
+    return element.lines
+      .map((line) => line.words)
+      .join(' ')
+      .trim();
   }
 
   /** Where the element at an address lies: its frame, path and heights. */
@@ -151,7 +175,14 @@ export class Desk extends EventTarget {
     const address = this.addressOf(target);
     const [id, part] = address.split('/');
     const component = piece.components.find((one) => one.id === id);
-    const whole = address === 'piece' ? piece : part === undefined ? component : part === 'blank' ? Object.values(component?.blank ?? {})[0] : null;
+    const whole =
+      address === 'piece'
+        ? piece
+        : part === undefined
+          ? component
+          : part === 'blank'
+            ? Object.values(component?.blank ?? {})[0]
+            : null;
     const start = whole ?? this.element(address);
     return field.split('.').reduce((value, key) => value?.[key], start);
   }
@@ -201,7 +232,9 @@ export class Desk extends EventTarget {
 
   /** The filaments to choose from: those at hand, and those only the piece has. */
   get filaments() {
-    const own = (this.view?.piece.filaments ?? []).filter((one) => !this.palette.some((other) => other.id === one.id));
+    const own = (this.view?.piece.filaments ?? []).filter(
+      (one) => !this.palette.some((other) => other.id === one.id),
+    );
     return [...this.palette, ...own];
   }
 
@@ -267,8 +300,22 @@ export class Desk extends EventTarget {
    * `refused` is called with what the server says against them.
    */
   edit(edits, { key = null, gesture = null, refused = null, done = null } = {}) {
-    const addressed = edits.map((edit) => Object.fromEntries(Object.entries(edit).map(([act, what]) => [act, 'target' in what ? { ...what, target: this.addressOf(what.target) } : what])));
-    const request = { method: 'POST', address: `${this.address}/edits`, body: { edits: addressed, gesture }, key, refused, done };
+    const addressed = edits.map((edit) =>
+      Object.fromEntries(
+        Object.entries(edit).map(([act, what]) => [
+          act,
+          'target' in what ? { ...what, target: this.addressOf(what.target) } : what,
+        ]),
+      ),
+    );
+    const request = {
+      method: 'POST',
+      address: `${this.address}/edits`,
+      body: { edits: addressed, gesture },
+      key,
+      refused,
+      done,
+    };
     const last = this.waiting.findLastIndex((other) => !other.sent);
     if (key !== null && last >= 0 && this.waiting[last].key === key) this.waiting[last] = request;
     else this.waiting.push(request);
@@ -296,12 +343,15 @@ export class Desk extends EventTarget {
   }
 
   add(kind) {
-    return this.edit([{ add: { component: this.view.component, kind, face: this.face } }], { done: () => this.tell('added') });
+    return this.edit([{ add: { component: this.view.component, kind, face: this.face } }], {
+      done: () => this.tell('added'),
+    });
   }
 
   remove(ids) {
     const free = ids.filter((id) => !this.element(id).locked);
-    if (free.length < ids.length) this.tell('refused', new Error('What is locked stays. Unlock it to delete it.'));
+    if (free.length < ids.length)
+      this.tell('refused', new Error('What is locked stays. Unlock it to delete it.'));
     if (free.length === 0) return undefined;
     return this.edit(free.map((target) => ({ remove: { target } })));
   }
@@ -325,7 +375,8 @@ export class Desk extends EventTarget {
   paste() {
     const { elements = [], filaments = [] } = JSON.parse(localStorage.getItem(COPIED) ?? '{}');
     const { component } = this.view;
-    if (elements.length > 0) this.edit(elements.map((element) => ({ insert: { component, element, filaments } })));
+    if (elements.length > 0)
+      this.edit(elements.map((element) => ({ insert: { component, element, filaments } })));
   }
 
   /** Sends what waits, one after the other; answers when nothing waits any more. */
@@ -391,13 +442,21 @@ export class Desk extends EventTarget {
   refuse(request, error) {
     const isOvertaken = error.status === 409;
     const isAtTheEnd = isOvertaken && request.body === undefined;
-    if (isOvertaken) this.waiting.unshift({ method: 'GET', address: this.address, done: () => isAtTheEnd || this.tell('refused', error) });
+    if (isOvertaken)
+      this.waiting.unshift({
+        method: 'GET',
+        address: this.address,
+        done: () => isAtTheEnd || this.tell('refused', error),
+      });
     if (request.refused) request.refused(error);
     else if (!isOvertaken) this.tell('refused', error);
   }
 
   show({ view, bodies }) {
-    this.views = { front: { ...view, plate: { ...view.plate, shown: view.plate.front } }, back: mirrored(view) };
+    this.views = {
+      front: { ...view, plate: { ...view.plate, shown: view.plate.front } },
+      back: mirrored(view),
+    };
     this.bodies = bodies;
     if (view.added) {
       this.selected = view.added;

@@ -25,17 +25,38 @@ function dimensions(plan) {
   const whole = desk.isMesh ? 'face' : 'plate';
   const type = (target, field) => (text) => [{ type: { target, field, text } }];
   const shown = [
-    { key: 'width', name: `Width of the ${whole}`, level: true, from: left, to: right, at: bottom + 62, mm: frame.x1 - frame.x0, edit: isGiven ? type('blank', 'width') : null },
-    { key: 'height', name: `Height of the ${whole}`, level: false, from: frameTop, to: frameBottom, at: farRight + 52, mm: frame.y1 - frame.y0, edit: isGiven ? type('blank', 'height') : null },
+    {
+      key: 'width',
+      name: `Width of the ${whole}`,
+      level: true,
+      from: left,
+      to: right,
+      at: bottom + 62,
+      mm: frame.x1 - frame.x0,
+      edit: isGiven ? type('blank', 'width') : null,
+    },
+    {
+      key: 'height',
+      name: `Height of the ${whole}`,
+      level: false,
+      from: frameTop,
+      to: frameBottom,
+      at: farRight + 52,
+      mm: frame.y1 - frame.y0,
+      edit: isGiven ? type('blank', 'height') : null,
+    },
   ];
   const placed = desk.placed(desk.selected);
-  if (!placed || desk.others.size > 0 || (placed.kind === 'lettering' && placed.frame.x1 === placed.frame.x0)) return shown;
+  if (!placed || desk.others.size > 0 || (placed.kind === 'lettering' && placed.frame.x1 === placed.frame.x0))
+    return shown;
   const element = desk.element(placed.id);
-  if (placed.kind === 'loop' || (placed.face !== desk.face)) return shown;
+  if (placed.kind === 'loop' || placed.face !== desk.face) return shown;
   if (followsOutline(element)) return [...shown, ...alongOutline(plan, element, type)];
   const box = plan.shownFrame(placed);
   // On a contour blank the edges follow the figures, which have no distance from them.
-  const isLoose = Boolean(element.course?.circle) || (desk.plate.outline.contour !== undefined && (placed.kind === 'lettering' || placed.kind === 'emblem'));
+  const isLoose =
+    Boolean(element.course?.circle) ||
+    (desk.plate.outline.contour !== undefined && (placed.kind === 'lettering' || placed.kind === 'emblem'));
   const relation = (axis, from) => (text) => [
     { set: { target: placed.id, field: `place.${axis}.from`, value: from } },
     { type: { target: placed.id, field: `place.${axis}.distance`, text } },
@@ -70,8 +91,16 @@ function dimensions(plan) {
     const [x0] = plan.px(box.x0, 0);
     const [x1] = plan.px(box.x1, 0);
     shown.push({
-      key: 'diameter', name: 'Diameter of the hole', level: true, chosen: true, from: x0, to: x1, at: top - 26,
-      mm: element.diameter, sign: '⌀ ', edit: type(placed.id, 'diameter'),
+      key: 'diameter',
+      name: 'Diameter of the hole',
+      level: true,
+      chosen: true,
+      from: x0,
+      to: x1,
+      at: top - 26,
+      mm: element.diameter,
+      sign: '⌀ ',
+      edit: type(placed.id, 'diameter'),
     });
     return shown;
   }
@@ -87,9 +116,25 @@ function dimensions(plan) {
     );
   }
   shown.push(
-    ...ownSizes(element, box).map((size) => (size.level
-      ? { ...size, chosen: true, from: boxLeft, to: boxRight, at: top - 26, edit: size.field && type(placed.id, size.field) }
-      : { ...size, chosen: true, from: boxTop, to: boxBottom, at: farLeft - 36, edit: size.field && type(placed.id, size.field) })),
+    ...ownSizes(element, box).map((size) =>
+      size.level
+        ? {
+            ...size,
+            chosen: true,
+            from: boxLeft,
+            to: boxRight,
+            at: top - 26,
+            edit: size.field && type(placed.id, size.field),
+          }
+        : {
+            ...size,
+            chosen: true,
+            from: boxTop,
+            to: boxBottom,
+            at: farLeft - 36,
+            edit: size.field && type(placed.id, size.field),
+          },
+    ),
   );
   return shown;
 }
@@ -100,14 +145,32 @@ function ownSizes(element, box) {
   if (element.kind === 'lettering' && element.course !== 'straight') return [];
   if (element.kind === 'lettering' && element.size.box) {
     return [
-      { key: 'letters', name: 'Height of the box', level: false, mm: element.size.box.height, field: 'size.box.height' },
-      { key: 'length', name: 'Width of the box', level: true, mm: element.size.box.width, field: 'size.box.width' },
+      {
+        key: 'letters',
+        name: 'Height of the box',
+        level: false,
+        mm: element.size.box.height,
+        field: 'size.box.height',
+      },
+      {
+        key: 'length',
+        name: 'Width of the box',
+        level: true,
+        mm: element.size.box.width,
+        field: 'size.box.width',
+      },
     ];
   }
   if (element.kind === 'lettering') {
     const isGiven = element.size.height !== undefined;
     return [
-      { key: 'letters', name: element.lines.length === 1 ? 'Height of the letters' : 'Height over all', level: false, mm: isGiven && element.lines.length === 1 ? element.size.height : box.y1 - box.y0, field: isGiven && element.lines.length === 1 ? 'size.height' : null },
+      {
+        key: 'letters',
+        name: element.lines.length === 1 ? 'Height of the letters' : 'Height over all',
+        level: false,
+        mm: isGiven && element.lines.length === 1 ? element.size.height : box.y1 - box.y0,
+        field: isGiven && element.lines.length === 1 ? 'size.height' : null,
+      },
       { key: 'length', name: 'Length over all', level: true, mm: wide },
     ];
   }
@@ -115,7 +178,13 @@ function ownSizes(element, box) {
     const { own } = element.shape;
     if (own.turn !== 0) return [{ key: 'length', name: 'Length over all', level: true, mm: wide }];
     return [
-      { key: 'letters', name: 'Height of the field', level: false, mm: own.height, field: 'shape.own.height' },
+      {
+        key: 'letters',
+        name: 'Height of the field',
+        level: false,
+        mm: own.height,
+        field: 'shape.own.height',
+      },
       { key: 'length', name: 'Width of the field', level: true, mm: own.width, field: 'shape.own.width' },
     ];
   }
@@ -135,10 +204,30 @@ function alongOutline(plan, element, type) {
   const field = element.kind === 'rim' ? 'inset' : 'shape.inset';
   const mm = plan.desk.value(element.id, field);
   const [from] = plan.px(frame.x0 + mm, 0);
-  const inset = { key: 'inset', name: 'Distance from the edge', level: true, chosen: true, from: left, to: from, at, mm, edit: type(element.id, field) };
+  const inset = {
+    key: 'inset',
+    name: 'Distance from the edge',
+    level: true,
+    chosen: true,
+    from: left,
+    to: from,
+    at,
+    mm,
+    edit: type(element.id, field),
+  };
   if (element.kind === 'recess') return [inset];
   const [to] = plan.px(frame.x0 + mm + element.width, 0);
-  const width = { key: 'rim-width', name: 'Width of the rim', level: true, chosen: true, from, to, at: plan.px(0, Math.max(frame.y1, bounds.y1))[1] - 26, mm: element.width, edit: type(element.id, 'width') };
+  const width = {
+    key: 'rim-width',
+    name: 'Width of the rim',
+    level: true,
+    chosen: true,
+    from,
+    to,
+    at: plan.px(0, Math.max(frame.y1, bounds.y1))[1] - 26,
+    mm: element.width,
+    edit: type(element.id, 'width'),
+  };
   return mm > 0 ? [inset, width] : [width];
 }
 
@@ -169,7 +258,13 @@ export function drawDimensions(plan) {
       // A figure that has no room on its line stands beside it.
       const x = one.level ? middleAt : one.at;
       const y = one.level ? one.at + (fits ? 0 : 15) : middleAt;
-      set(label, { transform: `translate(${x} ${y})`, class: one.edit ? 'label' : 'label fixed', tabindex: one.edit ? 0 : null, role: one.edit ? 'button' : null, 'aria-label': one.edit ? `${one.name}, ${text}. Press Enter to type another.` : null });
+      set(label, {
+        transform: `translate(${x} ${y})`,
+        class: one.edit ? 'label' : 'label fixed',
+        tabindex: one.edit ? 0 : null,
+        role: one.edit ? 'button' : null,
+        'aria-label': one.edit ? `${one.name}, ${text}. Press Enter to type another.` : null,
+      });
       set(label.children[0], { x: -width / 2, y: -9, width, height: 18 });
       label.children[1].textContent = text;
     },

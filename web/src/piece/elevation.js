@@ -19,7 +19,11 @@ export class Elevation {
     // The scale, and where the bed is in pixels, once it was zoomed; else all of it is shown.
     this.zoomed = null;
     this.layers = {};
-    this.svg = node('svg', { class: 'elevation-svg', role: 'group', 'aria-label': 'Elevation: the elements by height' });
+    this.svg = node('svg', {
+      class: 'elevation-svg',
+      role: 'group',
+      'aria-label': 'Elevation: the elements by height',
+    });
     for (const name of ['ground', 'scale', 'bands', 'layers', 'swaps']) {
       this.layers[name] = node('g', {});
       this.svg.append(this.layers[name]);
@@ -30,10 +34,14 @@ export class Elevation {
       this.startPan(event);
     });
     ground.addEventListener('dblclick', () => this.fit());
-    this.svg.addEventListener('wheel', (event) => {
-      event.preventDefault();
-      this.zoom(Math.exp(-event.deltaY * 0.0015), event.clientY - this.svg.getBoundingClientRect().top);
-    }, { passive: false });
+    this.svg.addEventListener(
+      'wheel',
+      (event) => {
+        event.preventDefault();
+        this.zoom(Math.exp(-event.deltaY * 0.0015), event.clientY - this.svg.getBoundingClientRect().top);
+      },
+      { passive: false },
+    );
     this.layers.ground.append(ground);
     host.append(this.svg);
     this.svg.addEventListener('pointerdown', leaveField, { capture: true });
@@ -63,17 +71,44 @@ export class Elevation {
     const edges = desk.plate.edges;
     const grip = desk.isMesh ? {} : { grip: face, up: 1, field: ['blank', 'thickness'] };
     const plate = {
-      key: 'plate', id: null, name: desk.isMesh ? 'Mesh' : 'Plate', bottom: 0, top: face, x: SCALE_LEFT, width: DRAWING_WIDTH, kind: 'blank', figure: face, ...grip,
-      fill: view.tones[view.plate.colour].flat, line: view.tones[view.plate.colour].line, inlays: this.inlays(), profile: { top: edgeSize(edges.top, view.plate), bottom: edgeSize(edges.bottom, view.plate) },
+      key: 'plate',
+      id: null,
+      name: desk.isMesh ? 'Mesh' : 'Plate',
+      bottom: 0,
+      top: face,
+      x: SCALE_LEFT,
+      width: DRAWING_WIDTH,
+      kind: 'blank',
+      figure: face,
+      ...grip,
+      fill: view.tones[view.plate.colour].flat,
+      line: view.tones[view.plate.colour].line,
+      inlays: this.inlays(),
+      profile: { top: edgeSize(edges.top, view.plate), bottom: edgeSize(edges.bottom, view.plate) },
     };
     const elements = view.elements.map((placed, index) => {
       const [x, width] = lane(index);
       const element = desk.element(placed.id);
       const band = { key: placed.id, id: placed.id, bottom: placed.bottom, top: placed.top, x, width };
-      return { ...band, ...this.describe(placed, element), ...this.colours(placed, element), profile: this.profile(placed, element) };
+      return {
+        ...band,
+        ...this.describe(placed, element),
+        ...this.colours(placed, element),
+        profile: this.profile(placed, element),
+      };
     });
     // What of a mesh reaches above the face stands at the side.
-    const rest = view.mesh && view.mesh.top > face + 0.01 && { ...plate, key: 'rest', name: 'rest of it', bottom: face, top: view.mesh.top, width: 10, figure: view.mesh.top - face, sign: '+' };
+    const rest = view.mesh &&
+      view.mesh.top > face + 0.01 && {
+        ...plate,
+        key: 'rest',
+        name: 'rest of it',
+        bottom: face,
+        top: view.mesh.top,
+        width: 10,
+        figure: view.mesh.top - face,
+        sign: '+',
+      };
     return [plate, ...elements, rest].filter(Boolean);
   }
 
@@ -81,8 +116,16 @@ export class Elevation {
   inlays() {
     const { tones, plate } = this.desk.view;
     const { faces, thickness } = this.desk.plate;
-    const top = faces.top && { from: Math.max(0, thickness - faces.top.depth), to: thickness, fill: tones[plate.front].flat };
-    const bottom = faces.bottom && { from: 0, to: Math.min(thickness, faces.bottom.depth), fill: tones[plate.back].flat };
+    const top = faces.top && {
+      from: Math.max(0, thickness - faces.top.depth),
+      to: thickness,
+      fill: tones[plate.front].flat,
+    };
+    const bottom = faces.bottom && {
+      from: 0,
+      to: Math.min(thickness, faces.bottom.depth),
+      fill: tones[plate.back].flat,
+    };
     return [top, bottom].filter(Boolean);
   }
 
@@ -92,7 +135,11 @@ export class Elevation {
     const own = tones[placed.colour];
     const isBack = placed.face === 'back';
     const from = isBack ? placed.top : placed.bottom;
-    const inlay = (depth) => ({ from: Math.max(0, isBack ? from : from - depth), to: isBack ? from + depth : from, fill: own.flat });
+    const inlay = (depth) => ({
+      from: Math.max(0, isBack ? from : from - depth),
+      to: isBack ? from + depth : from,
+      fill: own.flat,
+    });
     if (placed.kind === 'recess') return { inlays: element.floor ? [inlay(element.floor.depth)] : [] };
     const inlays = placed.root > 0 && placed.colour !== plate.colour ? [inlay(placed.root)] : [];
     return { fill: placed.colour === plate.colour ? own.raised : own.flat, line: own.line, inlays };
@@ -125,19 +172,37 @@ export class Elevation {
     // What stands up is dragged by its far end, what is sunk by its floor.
     const outwards = isBack ? -1 : 1;
     const sunk = (name, field, make) => ({
-      ...cut, name, figure: placed.top - placed.bottom, sign: '−', grip: isBack ? placed.top : placed.bottom, up: -outwards, field: [placed.id, field], make,
+      ...cut,
+      name,
+      figure: placed.top - placed.bottom,
+      sign: '−',
+      grip: isBack ? placed.top : placed.bottom,
+      up: -outwards,
+      field: [placed.id, field],
+      make,
     });
     // As deep as the plate is thick is through, and back again.
     const orThrough = (name, field, make, through) => ({
-      ...sunk(name, field, (depth) => (depth >= thickness - 1e-6 ? through : make(depth))), ...(placed.through ? { word: 'through' } : {}),
+      ...sunk(name, field, (depth) => (depth >= thickness - 1e-6 ? through : make(depth))),
+      ...(placed.through ? { word: 'through' } : {}),
     });
-    const depthOf = (now) => (depth) => (now?.floor === undefined ? { by: depth } : { floor: Math.max(0.05, rounded(placed.ground - depth, this.desk.units)) });
+    const depthOf = (now) => (depth) =>
+      now?.floor === undefined
+        ? { by: depth }
+        : { floor: Math.max(0.05, rounded(placed.ground - depth, this.desk.units)) };
     switch (placed.kind) {
       case 'hole':
         return orThrough('Hole', 'depth', (depth) => depth, null);
       case 'loop':
         if (element.own === null) return { ...cut, name: 'Loop', figure: element.inside, sign: '⌀ ' };
-        return { kind: 'adds', name: 'Loop', figure: element.own.thickness, grip: placed.top, up: 1, field: [placed.id, 'own.thickness'] };
+        return {
+          kind: 'adds',
+          name: 'Loop',
+          figure: element.own.thickness,
+          grip: placed.top,
+          up: 1,
+          field: [placed.id, 'own.thickness'],
+        };
       case 'recess':
         return sunk('Recess', 'depth', depthOf(element.depth));
       default: {
@@ -148,8 +213,18 @@ export class Elevation {
           return orThrough(name, 'relief', (by) => ({ recessed: depth(by) }), 'through');
         }
         const grip = isBack ? placed.bottom : placed.top;
-        if (relief.flush !== undefined) return { ...sunk(name, 'relief', (depth) => ({ flush: depth })), kind: 'inlay', sign: 'in ' };
-        return { kind: 'adds', name, figure: placed.top - placed.bottom, sign: '+', grip, up: outwards, field: [placed.id, 'relief'], make: (by) => ({ raised: relief.raised['from-foot'] === undefined ? { by } : { 'from-foot': by } }) };
+        if (relief.flush !== undefined)
+          return { ...sunk(name, 'relief', (depth) => ({ flush: depth })), kind: 'inlay', sign: 'in ' };
+        return {
+          kind: 'adds',
+          name,
+          figure: placed.top - placed.bottom,
+          sign: '+',
+          grip,
+          up: outwards,
+          field: [placed.id, 'relief'],
+          make: (by) => ({ raised: relief.raised['from-foot'] === undefined ? { by } : { 'from-foot': by } }),
+        };
       }
     }
   }
@@ -168,7 +243,9 @@ export class Elevation {
       if (!this.drag) this.scale = this.whole;
       this.foot = this.host.clientHeight - FOOT - Math.max(0, (room - total * this.scale) / 2);
     }
-    this.host.dispatchEvent(new CustomEvent('exaggerated', { detail: this.scale / CSS_PX_PER_MM, bubbles: true }));
+    this.host.dispatchEvent(
+      new CustomEvent('exaggerated', { detail: this.scale / CSS_PX_PER_MM, bubbles: true }),
+    );
     this.drawLayers(total);
     this.drawScale(bands);
     this.drawSwaps();
@@ -208,21 +285,39 @@ export class Elevation {
 
   drawScale(bands) {
     const { units } = this.desk;
-    const heights = [...new Set(bands.flatMap((band) => [band.bottom, band.top]).map((h) => Math.round(h * 1e4) / 1e4))].sort((a, b) => a - b);
+    const heights = [
+      ...new Set(bands.flatMap((band) => [band.bottom, band.top]).map((h) => Math.round(h * 1e4) / 1e4)),
+    ].sort((a, b) => a - b);
     const parts = [];
     let lastY = Infinity;
     for (const height of heights) {
       const y = this.y(height);
       if (y < 0 || y > this.host.clientHeight) continue;
-      parts.push(node('line', { class: 'height-tick', x1: SCALE_LEFT - 8, x2: SCALE_LEFT - 2, y1: y, y2: y }));
+      parts.push(
+        node('line', { class: 'height-tick', x1: SCALE_LEFT - 8, x2: SCALE_LEFT - 2, y1: y, y2: y }),
+      );
       if (lastY - y < 13) continue;
       lastY = y;
       const text = length(height - this.lowest, units, units === 'in' ? 4 : 2).replace(` ${units}`, '');
       parts.push(node('text', { x: SCALE_LEFT - 12, y: y + 4, 'text-anchor': 'end', class: 'soft' }, text));
     }
     const foot = this.y(this.lowest);
-    parts.push(node('line', { class: 'bed', x1: SCALE_LEFT - 6, x2: SCALE_LEFT + DRAWING_WIDTH + 6, y1: foot + 2, y2: foot + 2 }));
-    parts.push(node('text', { x: SCALE_LEFT + DRAWING_WIDTH / 2, y: foot + 22, 'text-anchor': 'middle', class: 'soft' }, `bed (${units})`));
+    parts.push(
+      node('line', {
+        class: 'bed',
+        x1: SCALE_LEFT - 6,
+        x2: SCALE_LEFT + DRAWING_WIDTH + 6,
+        y1: foot + 2,
+        y2: foot + 2,
+      }),
+    );
+    parts.push(
+      node(
+        'text',
+        { x: SCALE_LEFT + DRAWING_WIDTH / 2, y: foot + 22, 'text-anchor': 'middle', class: 'soft' },
+        `bed (${units})`,
+      ),
+    );
     this.layers.scale.replaceChildren(...parts);
   }
 
@@ -235,7 +330,9 @@ export class Elevation {
       for (let z = first; z < total + height / 2; z += height) {
         const y = this.y(z + this.lowest);
         if (y < 0 || y > this.host.clientHeight) continue;
-        lines.push(node('line', { class: 'layer', x1: SCALE_LEFT, x2: SCALE_LEFT + DRAWING_WIDTH, y1: y, y2: y }));
+        lines.push(
+          node('line', { class: 'layer', x1: SCALE_LEFT, x2: SCALE_LEFT + DRAWING_WIDTH, y1: y, y2: y }),
+        );
       }
     }
     this.layers.layers.replaceChildren(...lines);
@@ -248,7 +345,14 @@ export class Elevation {
       const y = this.y(swap.height + this.lowest);
       return [
         node('line', { class: 'swap', x1: SCALE_LEFT - 8, x2: SCALE_LEFT + DRAWING_WIDTH + 8, y1: y, y2: y }),
-        node('rect', { class: 'swap-colour', x: 6, y: y - 17, width: 9, height: 9, fill: view.tones[swap.filament].flat }),
+        node('rect', {
+          class: 'swap-colour',
+          x: 6,
+          y: y - 17,
+          width: 9,
+          height: 9,
+          fill: view.tones[swap.filament].flat,
+        }),
         node('text', { class: 'swap-word', x: 19, y: y - 9 }, `L${swap.layer}`),
       ];
     });
@@ -259,7 +363,10 @@ export class Elevation {
   labels(bands) {
     const [ceiling, floor] = [18, this.host.clientHeight - 18];
     const shown = (y) => Math.min(floor, Math.max(ceiling, y));
-    const labels = bands.map((band) => ({ band, y: (shown(this.y(band.bottom)) + shown(this.y(band.top))) / 2 }));
+    const labels = bands.map((band) => ({
+      band,
+      y: (shown(this.y(band.bottom)) + shown(this.y(band.top))) / 2,
+    }));
     // The plate is named low down, where nothing else reaches.
     const foot = shown(this.y(0));
     labels[0].y = foot - Math.min(16, (foot - shown(this.y(bands[0].top))) / 2);
@@ -283,13 +390,34 @@ export class Elevation {
       (group, band) => {
         group.item = band;
         const [block, ring, leader, name, value, gripBar, grip, below, above] = group.children;
-        const box = { x: band.x, width: band.width, y: this.y(band.top), height: Math.max(1, (band.top - band.bottom) * this.scale) };
+        const box = {
+          x: band.x,
+          width: band.width,
+          y: this.y(band.top),
+          height: Math.max(1, (band.top - band.bottom) * this.scale),
+        };
         const chosen = band.id === desk.selected;
         set(group, { class: `band${chosen ? ' chosen' : ''}`, 'aria-pressed': chosen });
-        set(block, { d: section(box, band, this.scale), class: band.kind, fill: band.kind === 'open-band' ? null : band.fill, stroke: band.kind === 'open-band' ? null : band.line });
+        set(block, {
+          d: section(box, band, this.scale),
+          class: band.kind,
+          fill: band.kind === 'open-band' ? null : band.fill,
+          stroke: band.kind === 'open-band' ? null : band.line,
+        });
         [below, above].forEach((rect, i) => {
           const inlay = band.inlays?.[i];
-          set(rect, inlay ? { x: band.x, width: band.width, y: this.y(inlay.to), height: Math.max(1, (inlay.to - inlay.from) * this.scale), fill: inlay.fill } : { width: 0, height: 0 });
+          set(
+            rect,
+            inlay
+              ? {
+                  x: band.x,
+                  width: band.width,
+                  y: this.y(inlay.to),
+                  height: Math.max(1, (inlay.to - inlay.from) * this.scale),
+                  fill: inlay.fill,
+                }
+              : { width: 0, height: 0 },
+          );
         });
         set(ring, band.id === null ? { width: 0, height: 0 } : box);
         const at = labels.get(band.key);
@@ -299,18 +427,37 @@ export class Elevation {
         set(name, { x: column, y: at - 3 });
         name.textContent = `${band.name.length > 11 ? `${band.name.slice(0, 10)}…` : band.name} `;
         set(value, { x: column, y: at + 12, class: 'soft' });
-        value.textContent = band.word ?? `${band.sign ?? ''}${length(band.figure, desk.units, desk.units === 'in' ? 4 : 2)}`;
+        value.textContent =
+          band.word ?? `${band.sign ?? ''}${length(band.figure, desk.units, desk.units === 'in' ? 4 : 2)}`;
         const y = band.grip === undefined ? 0 : this.y(band.grip);
         const canDrag = band.grip !== undefined;
         set(grip, { x: band.x, width: band.width, y: y - 5, height: canDrag ? 10 : 0 });
-        set(gripBar, { x1: band.x, x2: band.x + band.width, y1: y, y2: y, visibility: chosen && canDrag ? 'visible' : 'hidden' });
+        set(gripBar, {
+          x1: band.x,
+          x2: band.x + band.width,
+          y1: y,
+          y2: y,
+          visibility: chosen && canDrag ? 'visible' : 'hidden',
+        });
       },
     );
   }
 
   makeBand(key) {
     const grip = node('rect', { class: 'grip' });
-    const group = node('g', { tabindex: 0, role: 'button' }, node('path'), node('rect', { class: 'ring' }), node('path', { class: 'leader' }), node('text', { class: 'band-name' }), node('text'), node('line', { class: 'grip-bar' }), grip, node('rect', { class: 'inlaid' }), node('rect', { class: 'inlaid' }));
+    const group = node(
+      'g',
+      { tabindex: 0, role: 'button' },
+      node('path'),
+      node('rect', { class: 'ring' }),
+      node('path', { class: 'leader' }),
+      node('text', { class: 'band-name' }),
+      node('text'),
+      node('line', { class: 'grip-bar' }),
+      grip,
+      node('rect', { class: 'inlaid' }),
+      node('rect', { class: 'inlaid' }),
+    );
     const choose = () => {
       this.desk.select(group.item.id);
       if (group.item.id !== null) this.desk.lookFor(group.item.id);
@@ -363,10 +510,14 @@ function section({ x, y, width, height }, band, scale) {
     return `A${Math.abs(wide(edge))} ${tall(edge)} 0 0 ${cuts ? 0 : 1} ${to[0]} ${to[1]}`;
   };
   const corners = [
-    `M${x} ${y + tall(top)}`, join(top, [x - wide(top), y]),
-    `L${right + wide(top)} ${y}`, join(top, [right, y + tall(top)]),
-    `L${right} ${foot - tall(bottom)}`, join(bottom, [right + wide(bottom), foot]),
-    `L${x - wide(bottom)} ${foot}`, join(bottom, [x, foot - tall(bottom)]),
+    `M${x} ${y + tall(top)}`,
+    join(top, [x - wide(top), y]),
+    `L${right + wide(top)} ${y}`,
+    join(top, [right, y + tall(top)]),
+    `L${right} ${foot - tall(bottom)}`,
+    join(bottom, [right + wide(bottom), foot]),
+    `L${x - wide(bottom)} ${foot}`,
+    join(bottom, [x, foot - tall(bottom)]),
   ];
   return `${corners.join('')}Z`;
 }

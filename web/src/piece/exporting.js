@@ -14,13 +14,30 @@ const NOTES = {
   piece: 'The piece itself, to be opened here again.',
 };
 const DIVISIONS = {
-  stl: { together: 'All in one file.', split: 'A file for each colour, on one origin.', apart: 'A file for each colour, on one origin.' },
-  '3mf': { together: 'One object in the colour of the plate.', split: 'One object of a part for each colour.', apart: 'An object for each colour, in their places.' },
-  obj: { together: 'One object without colours.', split: 'One file, an object for each colour.', apart: 'A file for each colour, on one origin.' },
+  stl: {
+    together: 'All in one file.',
+    split: 'A file for each colour, on one origin.',
+    apart: 'A file for each colour, on one origin.',
+  },
+  '3mf': {
+    together: 'One object in the colour of the plate.',
+    split: 'One object of a part for each colour.',
+    apart: 'An object for each colour, in their places.',
+  },
+  obj: {
+    together: 'One object without colours.',
+    split: 'One file, an object for each colour.',
+    apart: 'A file for each colour, on one origin.',
+  },
 };
 
 /** A size in bytes: "12 kB". */
-const bytesOf = (bytes) => (bytes < 10_000 ? `${(bytes / 1000).toFixed(1)} kB` : bytes < 1e6 ? `${Math.round(bytes / 1000)} kB` : `${(bytes / 1e6).toFixed(1)} MB`);
+const bytesOf = (bytes) =>
+  bytes < 10_000
+    ? `${(bytes / 1000).toFixed(1)} kB`
+    : bytes < 1e6
+      ? `${Math.round(bytes / 1000)} kB`
+      : `${(bytes / 1e6).toFixed(1)} MB`;
 
 /** The part of the page that exports. */
 export const exporting = (desk, id) => ({
@@ -35,19 +52,35 @@ export const exporting = (desk, id) => ({
   swapSheet: '',
   pauseLines: '',
 
-  get isMesh() { return MESHES.includes(this.format); },
-  get dividesColours() { return this.isMesh && this.isColoured; },
-  get formatNote() { return NOTES[this.format]; },
-  get divisionNote() { return DIVISIONS[this.format === 'stl-text' ? 'stl' : this.format]?.[this.colours] ?? ''; },
+  get isMesh() {
+    return MESHES.includes(this.format);
+  },
+  get dividesColours() {
+    return this.isMesh && this.isColoured;
+  },
+  get formatNote() {
+    return NOTES[this.format];
+  },
+  get divisionNote() {
+    return DIVISIONS[this.format === 'stl-text' ? 'stl' : this.format]?.[this.colours] ?? '';
+  },
   get options() {
     const colours = this.isColoured ? this.colours : 'together';
     return new URLSearchParams({ format: this.format, tolerance: this.tolerance, colours }).toString();
   },
   /** While files are counted again, the last ones stay, paler. */
-  get workingClass() { return this.working ? 'opacity-50' : ''; },
-  get isFirstList() { return this.working && this.files.length === 0; },
-  get fileAddress() { return `/pieces/${id}/export?${this.options}`; },
-  get fileWord() { return this.archive ? 'ZIP' : (this.files[0]?.name.split('.').pop() ?? this.format).toUpperCase(); },
+  get workingClass() {
+    return this.working ? 'opacity-50' : '';
+  },
+  get isFirstList() {
+    return this.working && this.files.length === 0;
+  },
+  get fileAddress() {
+    return `/pieces/${id}/export?${this.options}`;
+  },
+  get fileWord() {
+    return this.archive ? 'ZIP' : (this.files[0]?.name.split('.').pop() ?? this.format).toUpperCase();
+  },
 
   chooseFormat(event) {
     this.format = event.target.value;
@@ -72,7 +105,14 @@ export const exporting = (desk, id) => ({
       await desk.settled();
       const { files, archive } = await (await send('GET', `${desk.address}/export?${asked}`)).json();
       if (asked !== this.options) return;
-      this.files = files.map((file) => ({ ...file, size: bytesOf(file.bytes), count: file.triangles === null ? '' : `${file.triangles.toLocaleString('en').replace(/,/g, ' ')} triangles` }));
+      this.files = files.map((file) => ({
+        ...file,
+        size: bytesOf(file.bytes),
+        count:
+          file.triangles === null
+            ? ''
+            : `${file.triangles.toLocaleString('en').replace(/,/g, ' ')} triangles`,
+      }));
       this.archive = archive;
       this.fileTrouble = '';
       this.working = false;
@@ -92,17 +132,32 @@ export const exporting = (desk, id) => ({
 
   get swapList() {
     const { swaps, piece } = this.view ?? {};
-    return (swaps?.swaps ?? []).map((swap) => ({ ...swap, name: piece.filaments[swap.filament].name, fill: piece.filaments[swap.filament].colour, at: `${swap.height.toFixed(2)} mm` }));
+    return (swaps?.swaps ?? []).map((swap) => ({
+      ...swap,
+      name: piece.filaments[swap.filament].name,
+      fill: piece.filaments[swap.filament].colour,
+      at: `${swap.height.toFixed(2)} mm`,
+    }));
   },
   get beginsWith() {
     const filament = this.view?.piece.filaments[this.view.swaps?.begins_with ?? 0];
     return filament ?? { name: '', colour: 'none' };
   },
-  get reasons() { return this.view?.swaps?.reasons ?? []; },
-  get sheetAddress() { return `data:text/plain;charset=utf-8,${encodeURIComponent(this.swapSheet)}`; },
-  get layersInAll() { return this.view?.swaps?.layers ?? 0; },
-  setStart(event) { desk.set('piece', 'layers.start', Number(event.target.value), { done: () => this.tellSwaps() }); },
-  get layerStart() { return String(this.view?.piece.layers.start ?? 0); },
+  get reasons() {
+    return this.view?.swaps?.reasons ?? [];
+  },
+  get sheetAddress() {
+    return `data:text/plain;charset=utf-8,${encodeURIComponent(this.swapSheet)}`;
+  },
+  get layersInAll() {
+    return this.view?.swaps?.layers ?? 0;
+  },
+  setStart(event) {
+    desk.set('piece', 'layers.start', Number(event.target.value), { done: () => this.tellSwaps() });
+  },
+  get layerStart() {
+    return String(this.view?.piece.layers.start ?? 0);
+  },
   choosePause(event) {
     this.pause = event.target.value;
     this.tellSwaps();
@@ -116,6 +171,10 @@ export const exporting = (desk, id) => ({
       this.fileTrouble = error.message;
     }
   },
-  copyLines() { return navigator.clipboard?.writeText(this.pauseLines); },
-  copySheet() { return navigator.clipboard?.writeText(this.swapSheet); },
+  copyLines() {
+    return navigator.clipboard?.writeText(this.pauseLines);
+  },
+  copySheet() {
+    return navigator.clipboard?.writeText(this.swapSheet);
+  },
 });

@@ -4,7 +4,9 @@ import { length } from '../figures.js';
 /** Several lengths in mm as one size: "72 × 24 × 4.5 mm". */
 export function sized(lengths, units) {
   const figures = lengths.map((mm) => length(mm, units, units === 'in' ? 4 : 2));
-  return figures.map((text, i) => (i < lengths.length - 1 ? text.replace(` ${units}`, '') : text)).join(' × ');
+  return figures
+    .map((text, i) => (i < lengths.length - 1 ? text.replace(` ${units}`, '') : text))
+    .join(' × ');
 }
 
 /** Overall size. */
@@ -15,7 +17,11 @@ export const massOf = (view) => (view ? `${view.facts.mass_g.toFixed(1)} g` : ''
 
 /** The findings with their places in the list and the words on their buttons. */
 export function findingsOf(view) {
-  return (view?.findings ?? []).map((finding, index) => ({ ...finding, index, label: finding.remedy?.label ?? '' }));
+  return (view?.findings ?? []).map((finding, index) => ({
+    ...finding,
+    index,
+    label: finding.remedy?.label ?? '',
+  }));
 }
 
 /** The words by the state of saving. */

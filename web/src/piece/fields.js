@@ -78,7 +78,8 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise, isText
     if (!reason.said && of !== null) {
       const [target, field] = split(desk, expression);
       const value = target && desk.value(target, field);
-      if (normalise && value !== undefined && value !== null && desk.waiting.length === 0) input.value = show(value);
+      if (normalise && value !== undefined && value !== null && desk.waiting.length === 0)
+        input.value = show(value);
     }
   };
   let before = null;
@@ -120,7 +121,10 @@ const STEP_ICONS = { up: 'M1 4L4 1L7 4', down: 'M1 1L4 4L7 1' };
 function stepper(input, apply) {
   const steps = document.createElement('span');
   steps.className = 'steps';
-  for (const [name, by] of [['up', 1], ['down', -1]]) {
+  for (const [name, by] of [
+    ['up', 1],
+    ['down', -1],
+  ]) {
     const button = document.createElement('button');
     button.type = 'button';
     button.tabIndex = -1;

@@ -33,23 +33,48 @@ Alpine.data('formPage', () => ({
       solid.look('corner');
       this.$refs.solid.dataset.ready = 'yes';
     } catch (error) {
-      this.$refs.solid.textContent = 'This browser cannot draw solids (WebGL is switched off). The picture above and the file work without it.';
+      this.$refs.solid.textContent =
+        'This browser cannot draw solids (WebGL is switched off). The picture above and the file work without it.';
       console.warn(error);
     }
   },
 
-  get ready() { return this.view !== null; },
-  get stateWord() { return STATE_WORDS[this.state]; },
-  get canUndo() { return this.view?.can_undo ?? false; },
-  get canRedo() { return this.view?.can_redo ?? false; },
-  get picture() { return `/pieces/${root.dataset.piece}/picture.svg?r=${this.stamp}`; },
-  get size() { return sizeOf(this.view); },
-  get mass() { return massOf(this.view); },
-  get findings() { return findingsOf(this.view); },
-  get hasFindings() { return this.findings.length > 0; },
-  afterSaving(event) { desk.beforeLink(event); },
-  undo() { desk.undo(); },
-  redo() { desk.redo(); },
+  get ready() {
+    return this.view !== null;
+  },
+  get stateWord() {
+    return STATE_WORDS[this.state];
+  },
+  get canUndo() {
+    return this.view?.can_undo ?? false;
+  },
+  get canRedo() {
+    return this.view?.can_redo ?? false;
+  },
+  get picture() {
+    return `/pieces/${root.dataset.piece}/picture.svg?r=${this.stamp}`;
+  },
+  get size() {
+    return sizeOf(this.view);
+  },
+  get mass() {
+    return massOf(this.view);
+  },
+  get findings() {
+    return findingsOf(this.view);
+  },
+  get hasFindings() {
+    return this.findings.length > 0;
+  },
+  afterSaving(event) {
+    desk.beforeLink(event);
+  },
+  undo() {
+    desk.undo();
+  },
+  redo() {
+    desk.redo();
+  },
   mend(event) {
     const finding = this.view.findings[event.currentTarget.dataset.index];
     desk.edit(finding.remedy.edits, { gesture: newGesture() });

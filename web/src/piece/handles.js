@@ -1,9 +1,7 @@
 // Handles of the plan: what can be pulled on what is selected, and what a pull changes.
 import { rounded } from '../figures.js';
 import { newGesture } from './desk.js';
-import { followsOutline, high, low, middle, span } from './placing.js';
-
-const AXES = ['across', 'up'];
+import { AXES, followsOutline, high, low, middle, span } from './placing.js';
 
 /** The handles of what is selected: `{ key, at, cursor, pull }`, where `pull(mm, event)` makes it so. */
 export function handlesOf(plan) {
@@ -56,12 +54,17 @@ function plateHandles(desk) {
     const [kind] = kinds;
     const [now] = Object.values(first);
     found.push({
-      key: 'plate-corner', at: [frame.x0 + now, frame.y1], cursor: 'ew-resize', round: true,
+      key: 'plate-corner',
+      at: [frame.x0 + now, frame.y1],
+      cursor: 'ew-resize',
+      round: true,
       start: () => {
         const set = setter(desk, 'blank');
         return ([x]) => {
           const most = Math.min(desk.plate.width, desk.plate.height) / 2;
-          const next = { [kind]: Math.min(most, Math.max(0, rounded(x - desk.view.plate.frame.x0, desk.units))) };
+          const next = {
+            [kind]: Math.min(most, Math.max(0, rounded(x - desk.view.plate.frame.x0, desk.units))),
+          };
           const names = Object.keys(desk.plate.outline.rectangle);
           set('outline.rectangle', Object.fromEntries(names.map((name) => [name, next])));
         };
@@ -82,7 +85,12 @@ function insetHandles(desk, element) {
   };
   const found = [{ key: 'inset', at: [left + inset, 0], cursor: 'ew-resize', start: from(left)(field) }];
   if (element.kind === 'rim') {
-    found.push({ key: 'rim-width', at: [left + inset + element.width, 0], cursor: 'ew-resize', start: from(left + inset)('width') });
+    found.push({
+      key: 'rim-width',
+      at: [left + inset + element.width, 0],
+      cursor: 'ew-resize',
+      start: from(left + inset)('width'),
+    });
   }
   return found;
 }
@@ -95,14 +103,19 @@ function loopHandles(desk, element, frame) {
   if (element.ribbon !== null) return [];
   return [
     {
-      key: 'loop-inside', at: [x + inner, y], cursor: 'ew-resize', round: true,
+      key: 'loop-inside',
+      at: [x + inner, y],
+      cursor: 'ew-resize',
+      round: true,
       start: () => {
         const set = setter(desk, element.id);
         return (at) => set('inside', rounded(2 * distance(at), desk.units));
       },
     },
     {
-      key: 'loop-wall', at: [x, y + inner + element.wall], cursor: 'ns-resize',
+      key: 'loop-wall',
+      at: [x, y + inner + element.wall],
+      cursor: 'ns-resize',
       start: () => {
         const set = setter(desk, element.id);
         return (at) => set('wall', rounded(distance(at) - inner, desk.units));
@@ -129,19 +142,27 @@ function circleHandles(desk, element, placed, frame) {
     const angle = (degrees * Math.PI) / 180;
     return [centre[0] + radius * Math.cos(angle), centre[1] + radius * Math.sin(angle)];
   };
-  const polar = ([x, y]) => [Math.hypot(x - centre[0], y - centre[1]), (Math.atan2(y - centre[1], x - centre[0]) * 180) / Math.PI];
+  const polar = ([x, y]) => [
+    Math.hypot(x - centre[0], y - centre[1]),
+    (Math.atan2(y - centre[1], x - centre[0]) * 180) / Math.PI,
+  ];
   const half = placed.span / 2 + 4;
   const end = circle.middle + (circle.reading === 'clockwise' ? -half : half);
   return [
     {
-      key: 'circle-radius', at: at(circle.middle, circle.radius), cursor: 'move',
+      key: 'circle-radius',
+      at: at(circle.middle, circle.radius),
+      cursor: 'move',
       start: () => {
         const set = setter(desk, element.id);
         return (to) => set('course.circle.radius', rounded(polar(to)[0], desk.units));
       },
     },
     {
-      key: 'circle-turn', at: at(end, circle.radius), cursor: 'grab', round: true,
+      key: 'circle-turn',
+      at: at(end, circle.radius),
+      cursor: 'grab',
+      round: true,
       start: () => {
         const set = setter(desk, element.id);
         return (to, event) => {
@@ -158,13 +179,21 @@ function circleHandles(desk, element, placed, frame) {
 /** Corners keep the proportions; sides stretch, where the shape is not turned. */
 function boxHandles(desk, element, frame) {
   const [x, y] = AXES.map((axis) => middle(frame, axis));
-  const corners = { ne: [frame.x1, frame.y1], nw: [frame.x0, frame.y1], se: [frame.x1, frame.y0], sw: [frame.x0, frame.y0] };
+  const corners = {
+    ne: [frame.x1, frame.y1],
+    nw: [frame.x0, frame.y1],
+    se: [frame.x1, frame.y0],
+    sw: [frame.x0, frame.y0],
+  };
   const sides = { e: [frame.x1, y], w: [frame.x0, y], n: [x, frame.y1], s: [x, frame.y0] };
   const turn = element.turn ?? element.shape?.own?.turn;
   const stretches = element.kind === 'lettering' ? element.size.box !== undefined : turn === 0;
   const places = stretches ? { ...corners, ...sides } : corners;
   return Object.entries(places).map(([key, at]) => ({
-    key, at, cursor: `${key}-resize`, start: () => scaling(desk, element, frame, key, at),
+    key,
+    at,
+    cursor: `${key}-resize`,
+    start: () => scaling(desk, element, frame, key, at),
   }));
 }
 

@@ -1,5 +1,6 @@
 // The keys of the piece page.
 import { newGesture } from './desk.js';
+import { nudge } from './dragging.js';
 
 const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowDown: [0, -1] };
 
@@ -49,7 +50,7 @@ export function listenForKeys(desk, plan, page) {
         nudging ??= newGesture();
         const by = (desk.units === 'in' ? 25.4 / 32 : 1) * (event.shiftKey ? 10 : event.altKey ? 0.1 : 1);
         const [x, y] = ARROWS[event.key];
-        plan.nudge(x * by, y * by, nudging);
+        nudge(plan, x * by, y * by, nudging);
       });
     }
     return undefined;

@@ -10,12 +10,16 @@ export function limitOf(limits, kind, field) {
   const rank = (limit) => {
     const wanted = limit.field.split('.');
     const end = names.slice(-wanted.length);
-    const isAlike = wanted.length === end.length && wanted.every((name, i) => name === '*' || name === end[i]);
+    const isAlike =
+      wanted.length === end.length && wanted.every((name, i) => name === '*' || name === end[i]);
     const isOwn = limit.of === kind && wanted.length === names.length;
     if (!isAlike || !(isOwn || limit.of === '*')) return 0;
     return wanted.length + (limit.of === kind ? 100 : 0);
   };
-  const best = limits.reduce((found, limit) => (rank(limit) > (found ? rank(found) : 0) ? limit : found), null);
+  const best = limits.reduce(
+    (found, limit) => (rank(limit) > (found ? rank(found) : 0) ? limit : found),
+    null,
+  );
   return best;
 }
 
@@ -24,6 +28,7 @@ export const within = (limit, value) => (limit ? Math.min(limit.high, Math.max(l
 
 /** A limit in words: "0.2 mm to 480 mm". */
 export function limitInWords(limit, units) {
-  const shown = { length: (value) => length(value, units), angle: (value) => `${value}°` }[limit.measure] ?? String;
+  const shown =
+    { length: (value) => length(value, units), angle: (value) => `${value}°` }[limit.measure] ?? String;
   return `${shown(limit.low)} to ${shown(limit.high)}`;
 }

@@ -26,7 +26,8 @@ let solid;
 const ZOOM_FACTOR = 1.25;
 
 /** One object of several, what is worked out on asking included. */
-const joined = (...parts) => Object.defineProperties({}, Object.assign({}, ...parts.map(Object.getOwnPropertyDescriptors)));
+const joined = (...parts) =>
+  Object.defineProperties({}, Object.assign({}, ...parts.map(Object.getOwnPropertyDescriptors)));
 
 /** The panes, the header and the footer. */
 const page = {
@@ -78,36 +79,85 @@ const page = {
       solid = new Solid(this.$refs.solid, desk);
       this.$refs.solid.dataset.ready = 'yes';
     } catch (error) {
-      this.$refs.solid.textContent = 'This browser cannot draw solids (WebGL is switched off). Plan, elevation and export work without it.';
+      this.$refs.solid.textContent =
+        'This browser cannot draw solids (WebGL is switched off). Plan, elevation and export work without it.';
       console.warn(error);
     }
   },
 
   // What the page says.
-  get ready() { return this.view !== null; },
-  get isSeveral() { return this.count > 1; },
-  get kind() { return this.isSeveral ? 'several' : this.view && this.selected ? (desk.element(this.selected)?.kind ?? 'plate') : 'plate'; },
-  get isPlate() { return this.kind === 'plate' && !this.onMesh; },
-  get isMeshBlank() { return this.kind === 'plate' && this.onMesh; },
-  get units() { return this.view?.piece.units ?? 'mm'; },
-  get empty() { return this.view !== null && this.view.elements.length === 0; },
-  get canUndo() { return this.view?.can_undo ?? false; },
-  get canRedo() { return this.view?.can_redo ?? false; },
-  get stateWord() { return STATE_WORDS[this.state]; },
-  get stateClass() { return this.state === 'waiting' ? 'text-accent' : 'text-good'; },
-  get size() { return sizeOf(this.view); },
-  get volume() { return this.view ? `${(this.view.facts.volume_mm3 / 1000).toFixed(2)} cm³` : ''; },
-  get mass() { return massOf(this.view); },
-  get triangles() { return this.view ? this.view.facts.triangles.toLocaleString('en').replace(/,/g, ' ') : ''; },
-  get faceSeen() { return this.view && desk.face; },
+  get ready() {
+    return this.view !== null;
+  },
+  get isSeveral() {
+    return this.count > 1;
+  },
+  get kind() {
+    return this.isSeveral
+      ? 'several'
+      : this.view && this.selected
+        ? (desk.element(this.selected)?.kind ?? 'plate')
+        : 'plate';
+  },
+  get isPlate() {
+    return this.kind === 'plate' && !this.onMesh;
+  },
+  get isMeshBlank() {
+    return this.kind === 'plate' && this.onMesh;
+  },
+  get units() {
+    return this.view?.piece.units ?? 'mm';
+  },
+  get empty() {
+    return this.view !== null && this.view.elements.length === 0;
+  },
+  get canUndo() {
+    return this.view?.can_undo ?? false;
+  },
+  get canRedo() {
+    return this.view?.can_redo ?? false;
+  },
+  get stateWord() {
+    return STATE_WORDS[this.state];
+  },
+  get stateClass() {
+    return this.state === 'waiting' ? 'text-accent' : 'text-good';
+  },
+  get size() {
+    return sizeOf(this.view);
+  },
+  get volume() {
+    return this.view ? `${(this.view.facts.volume_mm3 / 1000).toFixed(2)} cm³` : '';
+  },
+  get mass() {
+    return massOf(this.view);
+  },
+  get triangles() {
+    return this.view ? this.view.facts.triangles.toLocaleString('en').replace(/,/g, ' ') : '';
+  },
+  get faceSeen() {
+    return this.view && desk.face;
+  },
 
   // What can be done.
-  undo() { desk.undo(); },
-  redo() { desk.redo(); },
-  add(event) { desk.add(event.currentTarget.dataset.kind); },
-  removeSelected() { desk.remove(desk.selection); },
-  duplicateSelected() { desk.duplicate(desk.selection); },
-  moveSelected(event) { desk.move(this.selected, Number(event.currentTarget.dataset.by)); },
+  undo() {
+    desk.undo();
+  },
+  redo() {
+    desk.redo();
+  },
+  add(event) {
+    desk.add(event.currentTarget.dataset.kind);
+  },
+  removeSelected() {
+    desk.remove(desk.selection);
+  },
+  duplicateSelected() {
+    desk.duplicate(desk.selection);
+  },
+  moveSelected(event) {
+    desk.move(this.selected, Number(event.currentTarget.dataset.by));
+  },
   align(event) {
     const { axis, side } = event.currentTarget.dataset;
     desk.edit([{ align: { targets: movable(desk, desk.selection), axis, side } }]);
@@ -116,23 +166,41 @@ const page = {
     const { axis } = event.currentTarget.dataset;
     desk.edit([{ distribute: { targets: movable(desk, desk.selection), axis } }]);
   },
-  get canDistribute() { return this.count > 2; },
-  setUnits(event) { desk.set('piece', 'units', event.target.value); },
+  get canDistribute() {
+    return this.count > 2;
+  },
+  setUnits(event) {
+    desk.set('piece', 'units', event.target.value);
+  },
   fit() {
     plan.fit();
     elevation.fit();
   },
-  raiseHeights() { elevation.zoom(ZOOM_FACTOR); },
-  lowerHeights() { elevation.zoom(1 / ZOOM_FACTOR); },
-  zoomIn() { plan.zoom(ZOOM_FACTOR); },
-  zoomOut() { plan.zoom(1 / ZOOM_FACTOR); },
-  look(event) { solid?.look(event.currentTarget.dataset.view); },
+  raiseHeights() {
+    elevation.zoom(ZOOM_FACTOR);
+  },
+  lowerHeights() {
+    elevation.zoom(1 / ZOOM_FACTOR);
+  },
+  zoomIn() {
+    plan.zoom(ZOOM_FACTOR);
+  },
+  zoomOut() {
+    plan.zoom(1 / ZOOM_FACTOR);
+  },
+  look(event) {
+    solid?.look(event.currentTarget.dataset.view);
+  },
   toggleWire() {
     this.wire = !this.wire;
     solid?.setWire(this.wire);
   },
-  setShowing(event) { solid?.setShowing(/^\d+$/.test(event.target.value) ? Number(event.target.value) : event.target.value); },
-  turnOver(event) { desk.look(event.target.value); },
+  setShowing(event) {
+    solid?.setShowing(/^\d+$/.test(event.target.value) ? Number(event.target.value) : event.target.value);
+  },
+  turnOver(event) {
+    desk.look(event.target.value);
+  },
   /** Puts the caret into the words of what was added, as soon as their field is there. */
   focusWords(frames = 30) {
     if (!this.isLettering) return;
@@ -145,7 +213,9 @@ const page = {
   },
 
   // Dialogs.
-  showKeys() { this.$refs.keys.showModal(); },
+  showKeys() {
+    this.$refs.keys.showModal();
+  },
   showExport() {
     this.$refs.export.showModal();
     this.list();
@@ -154,19 +224,23 @@ const page = {
     this.$refs.swaps.showModal();
     this.tellSwaps();
   },
-  closeDialog(event) { event.target.closest('dialog').close(); },
+  closeDialog(event) {
+    event.target.closest('dialog').close();
+  },
 };
 
-Alpine.data('piecePage', () => joined(
-  page,
-  settings(desk),
-  meshBlank(desk),
-  chooser(desk, typefaces, emblems),
-  colours(desk),
-  preflight(desk, root),
-  starter(desk),
-  exporting(desk, root.dataset.piece),
-));
+Alpine.data('piecePage', () =>
+  joined(
+    page,
+    settings(desk),
+    meshBlank(desk),
+    chooser(desk, typefaces, emblems),
+    colours(desk),
+    preflight(desk, root),
+    starter(desk),
+    exporting(desk, root.dataset.piece),
+  ),
+);
 
 fieldDirectives(Alpine, desk);
 Alpine.start();

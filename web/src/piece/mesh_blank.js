@@ -7,21 +7,44 @@ const DRAWN_IN = [1, 10, 1000, 25.4, 304.8];
 export const meshBlank = (desk) => ({
   anotherUnit: false,
 
-  get onMesh() { return this.view !== null && desk.isMesh; },
-  get asBlank() { return this.onMesh ? 'as the mesh' : 'as the plate'; },
-  get emptyWord() { return this.onMesh ? 'A face of a mesh, ready for a name.' : 'A plate, ready for a name.'; },
-  get meshFile() { return this.onMesh ? desk.blank.file : ''; },
-  get meshExtent() { return this.view?.mesh ? sized(this.view.mesh.extent, this.units) : ''; },
-  get meshFaces() {
-    const size = (face) => sized(face.size.map((side) => side * desk.blank.scale), this.units);
-    return (this.view?.mesh?.faces ?? []).map((face, index) => ({ index, word: `${index + 1}  ${face.facing}, ${size(face)}` }));
+  get onMesh() {
+    return this.view !== null && desk.isMesh;
   },
-  get meshFace() { return this.view?.mesh?.face ?? 0; },
+  get asBlank() {
+    return this.onMesh ? 'as the mesh' : 'as the plate';
+  },
+  get emptyWord() {
+    return this.onMesh ? 'A face of a mesh, ready for a name.' : 'A plate, ready for a name.';
+  },
+  get meshFile() {
+    return this.onMesh ? desk.blank.file : '';
+  },
+  get meshExtent() {
+    return this.view?.mesh ? sized(this.view.mesh.extent, this.units) : '';
+  },
+  get meshFaces() {
+    const size = (face) =>
+      sized(
+        face.size.map((side) => side * desk.blank.scale),
+        this.units,
+      );
+    return (this.view?.mesh?.faces ?? []).map((face, index) => ({
+      index,
+      word: `${index + 1}  ${face.facing}, ${size(face)}`,
+    }));
+  },
+  get meshFace() {
+    return this.view?.mesh?.face ?? 0;
+  },
   setMeshFace(event) {
     const { normal, level } = this.view.mesh.faces[event.target.value];
     desk.set('blank', 'face', { normal, level });
   },
-  get drawnIn() { return this.onMesh && !this.anotherUnit && DRAWN_IN.includes(desk.blank.scale) ? String(desk.blank.scale) : 'other'; },
+  get drawnIn() {
+    return this.onMesh && !this.anotherUnit && DRAWN_IN.includes(desk.blank.scale)
+      ? String(desk.blank.scale)
+      : 'other';
+  },
   setDrawnIn(event) {
     this.anotherUnit = event.target.value === 'other';
     if (!this.anotherUnit) desk.set('blank', 'scale', Number(event.target.value));

@@ -7,6 +7,9 @@ export const middle = (frame, axis) => {
   return (low + high) / 2;
 };
 
+/** The axes of a face. */
+export const AXES = ['across', 'up'];
+
 const LOW = { across: 'left', up: 'bottom' };
 const HIGH = { across: 'right', up: 'top' };
 
@@ -52,7 +55,8 @@ export function catches(desk, ids, kind, frame, axis) {
   const centre = (plateLow + plateHigh) / 2;
   found.push({ at: centre, side: 'middle', word: 'centre', from: 'centre' });
   if (kind !== 'hole') {
-    if (view.clear) found.push({ at: middle(view.clear, axis), side: 'middle', word: 'clear area', from: 'clear' });
+    if (view.clear)
+      found.push({ at: middle(view.clear, axis), side: 'middle', word: 'clear area', from: 'clear' });
     found.push({ at: plateLow + margin, side: 'low', word: 'margin', from: low(axis) });
     found.push({ at: plateHigh - margin, side: 'high', word: 'margin', from: high(axis) });
   } else {
@@ -65,11 +69,27 @@ export function catches(desk, ids, kind, frame, axis) {
       found.push({ at: plateHigh - distance, side: 'middle', word: 'equal margins', from: high(axis) });
     }
   }
-  const others = view.elements.filter((placed) => !ids.includes(placed.id) && desk.isSeen(placed) && desk.element(placed.id).place && !followsOutline(desk.element(placed.id)));
-  found.push(...equalGaps(others.map((placed) => placed.frame), frame, axis));
+  const others = view.elements.filter(
+    (placed) =>
+      !ids.includes(placed.id) &&
+      desk.isSeen(placed) &&
+      desk.element(placed.id).place &&
+      !followsOutline(desk.element(placed.id)),
+  );
+  found.push(
+    ...equalGaps(
+      others.map((placed) => placed.frame),
+      frame,
+      axis,
+    ),
+  );
   for (const placed of others) {
     const [otherLow, otherHigh] = span(placed.frame, axis);
-    for (const [side, at] of [['low', otherLow], ['middle', (otherLow + otherHigh) / 2], ['high', otherHigh]]) {
+    for (const [side, at] of [
+      ['low', otherLow],
+      ['middle', (otherLow + otherHigh) / 2],
+      ['high', otherHigh],
+    ]) {
       found.push({ at, side, word: 'in line' });
     }
   }
@@ -108,7 +128,8 @@ export function nearestCatch(all, frame, axis, reach) {
   let best = null;
   for (const one of all) {
     const shift = one.at - sides[one.side];
-    if (Math.abs(shift) <= reach && (!best || Math.abs(shift) < Math.abs(best.shift))) best = { ...one, shift };
+    if (Math.abs(shift) <= reach && (!best || Math.abs(shift) < Math.abs(best.shift)))
+      best = { ...one, shift };
   }
   return best;
 }
@@ -122,4 +143,5 @@ export function placeAt(desk, id, frame, axis) {
 }
 
 /** Those of some elements that can be moved: they are at hand and have a place of their own. */
-export const movable = (desk, ids) => ids.filter((id) => desk.isAtHand(id) && desk.element(id).place && !followsOutline(desk.element(id)));
+export const movable = (desk, ids) =>
+  ids.filter((id) => desk.isAtHand(id) && desk.element(id).place && !followsOutline(desk.element(id)));

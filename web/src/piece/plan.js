@@ -1,20 +1,16 @@
 // The plan: the face of the piece to scale, with everything that can be done on it by hand.
-import { figure, length, rounded } from '../figures.js';
+import { length } from '../figures.js';
 import { keyed, node, set } from '../svg.js';
-import { newGesture } from './desk.js';
-import { leaveField } from './fields.js';
-import { catches, distanceFrom, followsOutline, high, middle, movable, moved, nearestCatch, placeAt } from './placing.js';
 import { drawDimensions } from './dimensions.js';
+import { startMove, startPan, startPull } from './dragging.js';
+import { leaveField } from './fields.js';
 import { handlesOf } from './handles.js';
+import { drawGuides, drawMarks } from './marks.js';
+import { followsOutline, middle, moved } from './placing.js';
+import { RULER, drawRulers } from './rulers.js';
 import { openWords } from './words.js';
 
-const RULER = 26;
-const CATCH_PX = 6;
 const CSS_PX_PER_MM = 96 / 25.4;
-const AXES = ['across', 'up'];
-
-/** Whether the clear area matters for what is being placed. */
-const showsClear = (element) => Boolean(element?.place) && element.kind !== 'hole' && !element.course?.circle;
 
 export class Plan {
   constructor(host, desk) {
@@ -25,8 +21,21 @@ export class Plan {
     this.fitted = true;
     this.drag = null;
     this.layers = {};
-    this.svg = node('svg', { class: 'plan-svg', role: 'group', 'aria-label': 'Plan of the face. Tab goes through the elements, arrow keys move what is selected.' });
-    for (const name of ['ground', 'sheet', 'elements', 'marks', 'dimensions', 'guides', 'handles', 'rulers']) {
+    this.svg = node('svg', {
+      class: 'plan-svg',
+      role: 'group',
+      'aria-label': 'Plan of the face. Tab goes through the elements, arrow keys move what is selected.',
+    });
+    for (const name of [
+      'ground',
+      'sheet',
+      'elements',
+      'marks',
+      'dimensions',
+      'guides',
+      'handles',
+      'rulers',
+    ]) {
       this.layers[name] = node('g', { class: name });
       this.svg.append(this.layers[name]);
     }
@@ -45,15 +54,19 @@ export class Plan {
       if (this.fitted) this.scale = null;
       this.draw();
     }).observe(this.host);
-    this.ground.addEventListener('pointerdown', (event) => this.startPan(event));
+    this.ground.addEventListener('pointerdown', (event) => startPan(this, event));
     // A captured pointer clicks on the whole plan; what was pressed is remembered.
     svg.addEventListener('dblclick', () => this.pressed && openWords(this, this.pressed));
     this.ground.addEventListener('dblclick', () => this.fit());
-    svg.addEventListener('wheel', (event) => {
-      event.preventDefault();
-      const box = svg.getBoundingClientRect();
-      this.zoom(Math.exp(-event.deltaY * 0.0015), [event.clientX - box.left, event.clientY - box.top]);
-    }, { passive: false });
+    svg.addEventListener(
+      'wheel',
+      (event) => {
+        event.preventDefault();
+        const box = svg.getBoundingClientRect();
+        this.zoom(Math.exp(-event.deltaY * 0.0015), [event.clientX - box.left, event.clientY - box.top]);
+      },
+      { passive: false },
+    );
     svg.addEventListener('pointermove', (event) => this.drag?.move(event));
     for (const end of ['pointerup', 'pointercancel']) {
       svg.addEventListener(end, (event) => {
@@ -116,7 +129,13 @@ export class Plan {
     const [left, top] = this.px(bounds.x0, bounds.y1);
     const [right, bottom] = this.px(bounds.x1, bounds.y0);
     const isSmall = right - left < this.host.clientWidth * 0.3 && bottom - top < this.host.clientHeight * 0.3;
-    return !isSmall && left > RULER + 40 && top > RULER + 30 && right < this.host.clientWidth - 60 && bottom < this.host.clientHeight - 66;
+    return (
+      !isSmall &&
+      left > RULER + 40 &&
+      top > RULER + 30 &&
+      right < this.host.clientWidth - 60 &&
+      bottom < this.host.clientHeight - 66
+    );
   }
 
   draw() {
@@ -129,11 +148,11 @@ export class Plan {
     this.host.dispatchEvent(new CustomEvent('scaled', { detail: this.scale / CSS_PX_PER_MM, bubbles: true }));
     this.drawSheet();
     this.drawElements();
-    this.drawMarks();
+    drawMarks(this);
     drawDimensions(this);
-    this.drawGuides();
+    drawGuides(this);
     this.drawHandles();
-    this.drawRulers();
+    drawRulers(this);
   }
 
   /** From the paths' own coordinates, which are those of the front, to pixels. */
@@ -154,18 +173,29 @@ export class Plan {
         const blank = node('path', { class: key === 'rest' ? 'rest' : 'blank', 'fill-rule': 'evenodd' });
         blank.addEventListener('pointerdown', (event) => {
           this.desk.select(null);
-          this.startPan(event);
+          startPan(this, event);
         });
         return blank;
       },
-      (path, item) => set(path, { d: item.path, transform: this.transform, fill: item.fill, stroke: tones[plate.shown].line }),
+      (path, item) =>
+        set(path, {
+          d: item.path,
+          transform: this.transform,
+          fill: item.fill,
+          stroke: tones[plate.shown].line,
+        }),
     );
   }
 
   /** How far the dragged element is from where the server last put it, in mm. */
   offsetOf(placed) {
     const target = this.drag?.id === placed.id ? this.drag.frame : null;
-    return target ? [middle(target, 'across') - middle(placed.frame, 'across'), middle(target, 'up') - middle(placed.frame, 'up')] : [0, 0];
+    return target
+      ? [
+          middle(target, 'across') - middle(placed.frame, 'across'),
+          middle(target, 'up') - middle(placed.frame, 'up'),
+        ]
+      : [0, 0];
   }
 
   shownFrame(placed) {
@@ -188,7 +218,14 @@ export class Plan {
         const [dx, dy] = this.offsetOf(placed);
         const [path, reach] = group.children;
         const isOwnLoop = placed.kind === 'loop' && placed.colour !== view.plate.colour;
-        const kind = placed.kind === 'loop' && !isOwnLoop ? 'reach' : placed.adds ? 'adds' : placed.through ? 'opens' : 'cuts';
+        const kind =
+          placed.kind === 'loop' && !isOwnLoop
+            ? 'reach'
+            : placed.adds
+              ? 'adds'
+              : placed.through
+                ? 'opens'
+                : 'cuts';
         const follows = followsOutline(this.desk.element(placed.id));
         set(path, {
           d: placed.path,
@@ -208,7 +245,10 @@ export class Plan {
           width: Math.max(8, (placed.frame.x1 - placed.frame.x0) * this.scale) + 2 * pad,
           height: Math.max(8, (placed.frame.y1 - placed.frame.y0) * this.scale) + 2 * pad,
         });
-        set(group, { 'aria-label': this.nameOf(placed), 'aria-pressed': this.desk.selection.includes(placed.id) });
+        set(group, {
+          'aria-label': this.nameOf(placed),
+          'aria-pressed': this.desk.selection.includes(placed.id),
+        });
       },
     );
   }
@@ -227,7 +267,12 @@ export class Plan {
   }
 
   makeElement(id) {
-    const group = node('g', { class: 'element', tabindex: 0, role: 'button' }, node('path'), node('rect', { class: 'reach' }));
+    const group = node(
+      'g',
+      { class: 'element', tabindex: 0, role: 'button' },
+      node('path'),
+      node('rect', { class: 'reach' }),
+    );
     group.addEventListener('focus', () => !this.holds && this.desk.select(id));
     group.addEventListener('pointerdown', (event) => {
       if (event.button !== 0) return;
@@ -243,7 +288,7 @@ export class Plan {
       this.holds = true;
       group.focus({ preventScroll: true });
       this.holds = false;
-      this.startMove(event, id);
+      startMove(this, event, id);
     });
     group.addEventListener('keydown', (event) => {
       if (event.key !== 'Enter') return;
@@ -252,35 +297,6 @@ export class Plan {
       openWords(this, id);
     });
     return group;
-  }
-
-  /** Centre lines, the clear area, and where preflight has found something. */
-  drawMarks() {
-    const { view, selected } = this.desk;
-    const { frame } = view.plate;
-    const marks = [];
-    const [left, top] = this.px(frame.x0, frame.y1);
-    const [right, bottom] = this.px(frame.x1, frame.y0);
-    const [cx, cy] = view.mesh ? this.px(middle(frame, 'across'), middle(frame, 'up')) : this.px(0, 0);
-    marks.push({ key: 'level', name: 'line', class: 'centre-line', x1: left - 14, x2: right + 14, y1: cy, y2: cy });
-    marks.push({ key: 'upright', name: 'line', class: 'centre-line', x1: cx, x2: cx, y1: top - 14, y2: bottom + 14 });
-    if (view.clear && selected && showsClear(this.desk.element(selected))) {
-      marks.push({ key: 'clear', name: 'rect', class: 'clear-area', ...this.box(view.clear) });
-    }
-    const chosen = selected === null ? null : this.desk.element(selected);
-    if (chosen?.course?.circle && this.desk.isSeen(this.desk.placed(selected))) {
-      const placed = this.shownFrame(this.desk.placed(selected));
-      const [x, y] = this.px(middle(placed, 'across'), middle(placed, 'up'));
-      marks.push({ key: 'circle', name: 'circle', class: 'clear-area', cx: x, cy: y, r: chosen.course.circle.radius * this.scale });
-    }
-    if (view.plate.guide.x1 !== view.plate.frame.x1 || view.plate.guide.y1 !== view.plate.frame.y1) {
-      marks.push({ key: 'guide', name: 'rect', class: 'room', ...this.box(view.plate.guide) });
-    }
-    view.findings.forEach((finding, index) => {
-      const target = this.desk.placed(finding.target);
-      if (finding.place && (!target || this.desk.isSeen(target))) marks.push({ key: `trouble-${index}`, name: 'rect', class: 'trouble', ...this.box(finding.place, 3) });
-    });
-    keyed(this.layers.marks, marks, (mark) => mark.key, (mark) => node(mark.name), (child, { key, name, ...attributes }) => set(child, attributes));
   }
 
   box(frame, pad = 0) {
@@ -293,35 +309,17 @@ export class Plan {
     };
   }
 
-  drawGuides() {
-    const guides = [];
-    const [width, height] = [this.host.clientWidth, this.host.clientHeight];
-    for (const axis of AXES) {
-      const caught = this.drag?.caught?.[axis];
-      if (!caught) continue;
-      const [x, y] = this.px(caught.at, caught.at);
-      const line = axis === 'across' ? { x1: x, x2: x, y1: RULER, y2: height } : { x1: RULER, x2: width, y1: y, y2: y };
-      guides.push({ key: axis, line, word: caught.word, at: axis === 'across' ? [x + 6, RULER + 16] : [RULER + 8, y - 6] });
-    }
-    keyed(
-      this.layers.guides,
-      guides,
-      (guide) => guide.key,
-      () => node('g', {}, node('line', { class: 'guide' }), node('text', { class: 'guide-word' })),
-      (group, guide) => {
-        set(group.children[0], guide.line);
-        set(group.children[1], { x: guide.at[0], y: guide.at[1] });
-        group.children[1].textContent = guide.word;
-      },
-    );
-  }
-
   drawHandles() {
     const { desk } = this;
     const items = [];
     for (const id of desk.selection) {
       const placed = desk.placed(id);
-      if (placed.frame.x1 > placed.frame.x0 && desk.isSeen(placed) && !followsOutline(desk.element(id)) && !desk.element(id).course?.circle) {
+      if (
+        placed.frame.x1 > placed.frame.x0 &&
+        desk.isSeen(placed) &&
+        !followsOutline(desk.element(id)) &&
+        !desk.element(id).course?.circle
+      ) {
         items.push({ key: `frame ${id}`, frame: this.shownFrame(placed), kept: desk.kept.has(id) });
       }
     }
@@ -332,16 +330,26 @@ export class Plan {
       (item) => item.key,
       (item) => {
         if (item.frame) return node('rect');
-        const handle = node('rect', { class: 'handle', width: 9, height: 9, cursor: item.cursor, 'data-handle': item.key });
+        const handle = node('rect', {
+          class: 'handle',
+          width: 9,
+          height: 9,
+          cursor: item.cursor,
+          'data-handle': item.key,
+        });
         handle.addEventListener('pointerdown', (event) => {
           event.preventDefault();
           event.stopPropagation();
-          this.startPull(event, handle.item);
+          startPull(this, event, handle.item);
         });
         return handle;
       },
       (child, item) => {
-        if (item.frame) return set(child, { class: item.kept ? 'selection kept' : 'selection', ...this.box(item.frame, 2) });
+        if (item.frame)
+          return set(child, {
+            class: item.kept ? 'selection kept' : 'selection',
+            ...this.box(item.frame, 2),
+          });
         child.item = item;
         const [x, y] = this.px(...item.at);
         return set(child, { x: x - 4.5, y: y - 4.5, rx: item.round ? 4.5 : null });
@@ -349,162 +357,7 @@ export class Plan {
     );
   }
 
-  drawRulers() {
-    const { units, view } = this.desk;
-    const [width, height] = [this.host.clientWidth, this.host.clientHeight];
-    const unit = units === 'in' ? 25.4 : 1;
-    const steps = units === 'in' ? [1 / 16, 1 / 8, 1 / 4, 1 / 2, 1, 2, 5, 10] : [0.1, 0.5, 1, 2, 5, 10, 20, 50, 100];
-    const fine = steps.find((one) => one * unit * this.scale >= 5) ?? steps.at(-1);
-    const coarse = steps.find((one) => one * unit * this.scale >= 48 && Math.abs(Math.round(one / fine) - one / fine) < 1e-9) ?? steps.at(-1);
-    const parts = [
-      node('rect', { class: 'ruler-ground', x: 0, y: 0, width, height: RULER }),
-      node('rect', { class: 'ruler-ground', x: 0, y: 0, width: RULER, height }),
-    ];
-    const every = Math.round(coarse / fine);
-    const rule = (axis, from, to) => {
-      const start = axis === 'across' ? view.plate.frame.x0 : view.plate.frame.y0;
-      const first = Math.ceil((from - start) / unit / fine);
-      const last = Math.floor((to - start) / unit / fine);
-      for (let tick = first; tick <= last; tick += 1) {
-        const at = start + tick * fine * unit;
-        const isCoarse = tick % every === 0;
-        const size = isCoarse ? 10 : 5;
-        const [x, y] = this.px(at, at);
-        if (axis === 'across' && x > RULER) {
-          parts.push(node('line', { class: 'ruler-tick', x1: x, x2: x, y1: RULER - size, y2: RULER }));
-          if (isCoarse) parts.push(node('text', { class: 'ruler-figure', x, y: 12, 'text-anchor': 'middle' }, figure(tick * fine * unit, units, 3)));
-        } else if (axis === 'up' && y > RULER) {
-          parts.push(node('line', { class: 'ruler-tick', x1: RULER - size, x2: RULER, y1: y, y2: y }));
-          if (isCoarse) parts.push(node('text', { class: 'ruler-figure', transform: `translate(12 ${y}) rotate(-90)`, 'text-anchor': 'middle' }, figure(tick * fine * unit, units, 3)));
-        }
-      }
-    };
-    rule('across', -this.origin[0] / this.scale, (width - this.origin[0]) / this.scale);
-    rule('up', (this.origin[1] - height) / this.scale, this.origin[1] / this.scale);
-    parts.push(node('rect', { class: 'ruler-ground', x: 0, y: 0, width: RULER, height: RULER }));
-    parts.push(node('text', { class: 'ruler-figure', x: RULER / 2, y: 16, 'text-anchor': 'middle' }, units));
-    this.layers.rulers.replaceChildren(...parts);
-  }
-
   capture(event) {
     this.svg.setPointerCapture(event.pointerId);
-  }
-
-  startPan(event) {
-    if (event.button > 1) return;
-    this.pressed = null;
-    this.capture(event);
-    const start = [event.clientX, event.clientY];
-    const origin = [...this.origin];
-    let far = false;
-    this.drag = {
-      move: (now) => {
-        const by = [now.clientX - start[0], now.clientY - start[1]];
-        far ||= Math.hypot(...by) > 4;
-        if (!far) return;
-        this.origin = [origin[0] + by[0], origin[1] + by[1]];
-        this.fitted = false;
-        this.draw();
-      },
-      end: () => {
-        if (!far) this.desk.select(null);
-      },
-    };
-  }
-
-  /** Moves an element: it catches on centre lines, margins and its neighbours unless Alt is held. */
-  startMove(event, id) {
-    this.capture(event);
-    const { desk } = this;
-    const element = desk.element(id);
-    const { kind } = element;
-    if (!desk.isAtHand(id) || followsOutline(element)) return;
-    if (kind === 'loop') {
-      this.startTurn(id);
-      return;
-    }
-    const start = this.mm(event);
-    const from = desk.placed(id).frame;
-    // Passing a guide on the way must not change what the place is measured from.
-    const data = Object.fromEntries(AXES.map((axis) => [axis, desk.value(id, `place.${axis}.from`)]));
-    const others = movable(desk, desk.selection).filter((other) => other !== id).map((other) => ({ id: other, frame: desk.placed(other).frame }));
-    const gesture = newGesture();
-    let far = false;
-    this.drag = {
-      id,
-      frame: null,
-      caught: {},
-      keepsScale: true,
-      move: (now) => {
-        const at = this.mm(now);
-        const by = [at[0] - start[0], at[1] - start[1]];
-        far ||= Math.hypot(...by) * this.scale > 3;
-        if (!far) return;
-        let frame = moved(from, ...by);
-        this.drag.caught = {};
-        const place = {};
-        for (const axis of AXES) {
-          const all = catches(desk, desk.selection, kind, frame, axis);
-          const caught = now.altKey ? null : nearestCatch(all, frame, axis, CATCH_PX / this.scale);
-          if (caught) {
-            frame = axis === 'across' ? moved(frame, caught.shift, 0) : moved(frame, 0, caught.shift);
-            this.drag.caught[axis] = caught;
-          }
-          const datum = caught?.from ?? data[axis];
-          let distance = distanceFrom(desk.view, kind, frame, axis, datum);
-          if (!caught) {
-            // A distance a person would have typed; the frame follows, and all that moves along.
-            const by = rounded(distance, desk.units) - distance;
-            const inwards = datum === high(axis) ? -by : by;
-            frame = axis === 'across' ? moved(frame, inwards, 0) : moved(frame, 0, inwards);
-            distance += by;
-          }
-          place[axis] = { from: datum, distance: Math.round(distance * 1e6) / 1e6 };
-        }
-        this.drag.frame = frame;
-        const shift = [frame.x0 - from.x0, frame.y0 - from.y0];
-        const together = others.flatMap((other) => AXES.map((axis) => placeAt(desk, other.id, moved(other.frame, ...shift), axis)));
-        desk.edit([{ set: { target: id, field: 'place', value: place } }, ...together], { key: `move ${id}`, gesture });
-        this.draw();
-      },
-    };
-  }
-
-  /** Leads a loop around the outline; in a direction it catches every 15° unless Alt is held. */
-  startTurn(id) {
-    const { desk } = this;
-    const gesture = newGesture();
-    const flip = desk.face === 'back' ? -1 : 1;
-    this.drag = {
-      keepsScale: true,
-      move: (now) => {
-        const [x, y] = this.mm(now);
-        if (desk.element(id).at.point) {
-          const at = (mm) => ({ from: 'centre', distance: rounded(mm, desk.units) });
-          desk.set(id, 'at', { point: { across: at(flip * x), up: at(y) } }, { gesture });
-          return;
-        }
-        const degrees = (Math.atan2(y, flip * x) * 180) / Math.PI;
-        const caught = Math.round(degrees / 15) * 15;
-        const angle = !now.altKey && Math.abs(caught - degrees) < 4 ? caught : Math.round(degrees * 10) / 10;
-        desk.set(id, 'at', { angle }, { gesture });
-      },
-    };
-  }
-
-  /** Pulls a handle. */
-  startPull(event, handle) {
-    this.capture(event);
-    const pull = handle.start();
-    this.drag = { keepsScale: true, move: (now) => pull(this.mm(now), now) };
-  }
-
-  /** Moves what is selected by arrow keys, in mm. */
-  nudge(dx, dy, gesture) {
-    const { desk } = this;
-    const edits = movable(desk, desk.selection)
-      .map((target) => ({ shift: { target, across: dx, up: dy } }));
-    if (edits.length === 0) return;
-    desk.edit(edits, { gesture });
   }
 }

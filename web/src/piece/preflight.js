@@ -7,12 +7,24 @@ const WEIGHTS = { stop: 'cannot be built', wrong: 'to mend', look: 'to look at' 
 export const preflight = (desk, root) => ({
   findingsOpen: false,
 
-  get findings() { return findingsOf(this.view); },
-  get findingCount() { return this.findings.length; },
-  get hasFindings() { return this.findings.length > 0; },
+  get findings() {
+    return findingsOf(this.view);
+  },
+  get findingCount() {
+    return this.findings.length;
+  },
+  get hasFindings() {
+    return this.findings.length > 0;
+  },
   get verdict() {
-    const counts = Object.keys(WEIGHTS).map((weight) => [this.findings.filter((f) => f.weight === weight).length, WEIGHTS[weight]]);
-    return counts.filter(([count]) => count > 0).map(([count, words]) => `${count} ${words}`).join(', ');
+    const counts = Object.keys(WEIGHTS).map((weight) => [
+      this.findings.filter((f) => f.weight === weight).length,
+      WEIGHTS[weight],
+    ]);
+    return counts
+      .filter(([count]) => count > 0)
+      .map(([count, words]) => `${count} ${words}`)
+      .join(', ');
   },
   mend(event) {
     const finding = this.view.findings[event.currentTarget.dataset.index];
@@ -24,9 +36,13 @@ export const preflight = (desk, root) => ({
     if (desk.selected !== null) desk.lookFor(desk.selected);
     this.$nextTick(() => {
       const whole = desk.selected === null ? 'blank' : 'el';
-      const names = [finding.field, `${whole}.${finding.field}`].map((name) => `.settings [data-goes="${name}"]`);
+      const names = [finding.field, `${whole}.${finding.field}`].map(
+        (name) => `.settings [data-goes="${name}"]`,
+      );
       root.querySelector(names.join())?.focus();
     });
   },
-  toggleFindings() { this.findingsOpen = !this.findingsOpen; },
+  toggleFindings() {
+    this.findingsOpen = !this.findingsOpen;
+  },
 });

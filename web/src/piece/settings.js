@@ -3,56 +3,136 @@ import { length } from '../figures.js';
 import { kindOf, split, valueAt } from './paths.js';
 
 export const settings = (desk) => ({
-  get isLettering() { return this.kind === 'lettering'; },
-  get element() { return this.view && this.selected ? desk.element(this.selected) : null; },
-  get relief() { return kindOf(this.element?.relief); },
-  get elementFace() { return this.element?.face ?? 'front'; },
-  get locked() { return this.element?.locked ?? false; },
-  kindAt(path) { return this.view ? kindOf(valueAt(desk, path)) : ''; },
-  get hasRim() { return this.view?.elements.some((placed) => placed.kind === 'rim') ?? false; },
-  get mirrored() { return this.element?.mirrored ?? false; },
+  get isLettering() {
+    return this.kind === 'lettering';
+  },
+  get element() {
+    return this.view && this.selected ? desk.element(this.selected) : null;
+  },
+  get relief() {
+    return kindOf(this.element?.relief);
+  },
+  get elementFace() {
+    return this.element?.face ?? 'front';
+  },
+  get locked() {
+    return this.element?.locked ?? false;
+  },
+  kindAt(path) {
+    return this.view ? kindOf(valueAt(desk, path)) : '';
+  },
+  get hasRim() {
+    return this.view?.elements.some((placed) => placed.kind === 'rim') ?? false;
+  },
+  get mirrored() {
+    return this.element?.mirrored ?? false;
+  },
   cornerKind(path) {
     const kinds = new Set(Object.values((this.view && valueAt(desk, path)?.rectangle) || {}).map(kindOf));
     return kinds.size === 1 ? [...kinds][0] : 'mixed';
   },
-  hasCornerSize(path) { return !['square', 'mixed'].includes(this.cornerKind(path)); },
-  get lineCount() { return this.isLettering ? this.element.lines.length : 0; },
-  get linesMeet() { return this.element?.align ?? ''; },
-  get capitals() { return this.element?.style?.capitals ?? false; },
-  get sitsBy() { return this.element?.sits_by ?? ''; },
-  get courseKind() { return this.element?.course?.circle?.reading ?? 'straight'; },
-  get circleSide() { return this.element?.course?.circle?.side ?? ''; },
-  get spreadKind() { return (this.element?.course?.circle?.spread ?? null) === null ? 'natural' : 'spread'; },
-  get span() { return this.view && this.selected ? `${desk.placed(this.selected).span.toFixed(1)}°` : ''; },
-  get letterHeight() { return this.view && this.selected ? length(desk.placed(this.selected).letter_height, this.units, this.units === 'in' ? 4 : 2) : ''; },
-  lineTypeface(index) { return this.element?.lines?.[index]?.typeface ?? ''; },
-  get ribbon() { return this.kind === 'loop' && this.element.ribbon !== null ? 'ribbon' : 'round'; },
-  get thicknessKind() { return this.kind === 'loop' && this.element.own !== null ? 'own' : 'plate'; },
-  get holeShape() { return kindOf(this.element?.shape); },
-  get holeDepth() { return this.kind === 'hole' && this.element.depth !== null ? 'blind' : 'through'; },
-  get repeatKind() { return kindOf(this.element?.repeat) || 'once'; },
+  hasCornerSize(path) {
+    return !['square', 'mixed'].includes(this.cornerKind(path));
+  },
+  get lineCount() {
+    return this.isLettering ? this.element.lines.length : 0;
+  },
+  get linesMeet() {
+    return this.element?.align ?? '';
+  },
+  get capitals() {
+    return this.element?.style?.capitals ?? false;
+  },
+  get sitsBy() {
+    return this.element?.sits_by ?? '';
+  },
+  get courseKind() {
+    return this.element?.course?.circle?.reading ?? 'straight';
+  },
+  get circleSide() {
+    return this.element?.course?.circle?.side ?? '';
+  },
+  get spreadKind() {
+    return (this.element?.course?.circle?.spread ?? null) === null ? 'natural' : 'spread';
+  },
+  get span() {
+    return this.view && this.selected ? `${desk.placed(this.selected).span.toFixed(1)}°` : '';
+  },
+  get letterHeight() {
+    return this.view && this.selected
+      ? length(desk.placed(this.selected).letter_height, this.units, this.units === 'in' ? 4 : 2)
+      : '';
+  },
+  lineTypeface(index) {
+    return this.element?.lines?.[index]?.typeface ?? '';
+  },
+  get ribbon() {
+    return this.kind === 'loop' && this.element.ribbon !== null ? 'ribbon' : 'round';
+  },
+  get thicknessKind() {
+    return this.kind === 'loop' && this.element.own !== null ? 'own' : 'plate';
+  },
+  get holeShape() {
+    return kindOf(this.element?.shape);
+  },
+  get holeDepth() {
+    return this.kind === 'hole' && this.element.depth !== null ? 'blind' : 'through';
+  },
+  get repeatKind() {
+    return kindOf(this.element?.repeat) || 'once';
+  },
 
-  setMirrored(event) { desk.set(this.selected, 'mirrored', event.target.checked); },
-  setAlign(event) { desk.set(this.selected, 'align', event.target.value); },
-  setCapitals(event) { desk.set(this.selected, 'style.capitals', event.target.checked); },
-  setSitsBy(event) { desk.set(this.selected, 'sits_by', event.target.value); },
-  setLineTypeface(event) { desk.set(this.selected, `lines.${event.target.dataset.line}.typeface`, event.target.value || null); },
-  setCircleSide(event) { desk.set(this.selected, 'course.circle.side', event.target.value); },
+  setMirrored(event) {
+    desk.set(this.selected, 'mirrored', event.target.checked);
+  },
+  setAlign(event) {
+    desk.set(this.selected, 'align', event.target.value);
+  },
+  setCapitals(event) {
+    desk.set(this.selected, 'style.capitals', event.target.checked);
+  },
+  setSitsBy(event) {
+    desk.set(this.selected, 'sits_by', event.target.value);
+  },
+  setLineTypeface(event) {
+    desk.set(this.selected, `lines.${event.target.dataset.line}.typeface`, event.target.value || null);
+  },
+  setCircleSide(event) {
+    desk.set(this.selected, 'course.circle.side', event.target.value);
+  },
   /** Gives what a list or a row of buttons stands for the kind that was chosen. */
-  turn(event) { desk.turn(...split(desk, event.target.dataset.turn), event.target.value); },
+  turn(event) {
+    desk.turn(...split(desk, event.target.dataset.turn), event.target.value);
+  },
   setFace(event) {
     const face = event.target.value;
-    desk.edit([{ set: { target: this.selected, field: 'face', value: face } }], { done: () => desk.lookFor(this.selected) });
+    desk.edit([{ set: { target: this.selected, field: 'face', value: face } }], {
+      done: () => desk.lookFor(this.selected),
+    });
   },
-  toggleLock() { desk.set(this.selected, 'locked', !this.locked); },
+  toggleLock() {
+    desk.set(this.selected, 'locked', !this.locked);
+  },
 
   // Texts of the piece.
-  get inputs() { return (this.view?.piece.inputs ?? []).map((input, index) => ({ ...input, index })); },
-  get inputCount() { return this.view?.piece.inputs.length ?? 0; },
+  get inputs() {
+    return (this.view?.piece.inputs ?? []).map((input, index) => ({ ...input, index }));
+  },
+  get inputCount() {
+    return this.view?.piece.inputs.length ?? 0;
+  },
   addInput() {
     const names = desk.view.piece.inputs.map((input) => input.name);
-    const name = ['name', 'berth', 'section', 'initials'].find((one) => !names.includes(one)) ?? `text-${names.length + 1}`;
+    const name =
+      ['name', 'berth', 'section', 'initials'].find((one) => !names.includes(one)) ??
+      `text-${names.length + 1}`;
     desk.set('piece', 'inputs', [...desk.view.piece.inputs, { name, value: '' }]);
   },
-  removeInput(event) { desk.set('piece', 'inputs', desk.view.piece.inputs.filter((_, index) => index !== Number(event.currentTarget.dataset.index))); },
+  removeInput(event) {
+    desk.set(
+      'piece',
+      'inputs',
+      desk.view.piece.inputs.filter((_, index) => index !== Number(event.currentTarget.dataset.index)),
+    );
+  },
 });

@@ -1,7 +1,23 @@
 // The solid: the very mesh that will be exported, turned by hand and drawn on demand.
 import {
-  AmbientLight, Box3, BufferAttribute, BufferGeometry, Color, DirectionalLight, EdgesGeometry, LineBasicMaterial,
-  LineSegments, Mesh, MeshBasicMaterial, MeshLambertMaterial, PerspectiveCamera, Raycaster, Scene, Vector2, Vector3, WebGLRenderer,
+  AmbientLight,
+  Box3,
+  BufferAttribute,
+  BufferGeometry,
+  Color,
+  DirectionalLight,
+  EdgesGeometry,
+  LineBasicMaterial,
+  LineSegments,
+  Mesh,
+  MeshBasicMaterial,
+  MeshLambertMaterial,
+  PerspectiveCamera,
+  Raycaster,
+  Scene,
+  Vector2,
+  Vector3,
+  WebGLRenderer,
 } from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 
@@ -49,7 +65,10 @@ export class Solid {
   listen() {
     this.desk.addEventListener('view', () => this.show());
     // Until it is turned by hand it shows the face the plan shows.
-    this.desk.addEventListener('turned', () => this.follows && this.look(this.desk.face === 'back' ? 'foot' : 'corner'));
+    this.desk.addEventListener(
+      'turned',
+      () => this.follows && this.look(this.desk.face === 'back' ? 'foot' : 'corner'),
+    );
     new ResizeObserver(() => (this.follows ? this.look(this.follows) : this.request())).observe(this.host);
     matchMedia('(prefers-color-scheme: dark)').addEventListener('change', () => this.request());
     const canvas = this.renderer.domElement;
@@ -87,18 +106,28 @@ export class Solid {
       geometry.setIndex(new BufferAttribute(indices, 1));
       geometry.computeBoundingBox();
       box.union(geometry.boundingBox);
-      const material = new MeshLambertMaterial({ color: lit(view.tones[filament].flat), flatShading: true, polygonOffset: true, polygonOffsetFactor: 1, polygonOffsetUnits: 1 });
+      const material = new MeshLambertMaterial({
+        color: lit(view.tones[filament].flat),
+        flatShading: true,
+        polygonOffset: true,
+        polygonOffsetFactor: 1,
+        polygonOffsetUnits: 1,
+      });
       const mesh = new Mesh(geometry, material);
       const lines = new LineSegments(new BufferGeometry(), this.lineMaterial);
       this.scene.add(mesh, lines);
       return { filament, mesh, lines };
     });
-    if (typeof this.showing === 'number' && !this.bodies.some((body) => body.filament === this.showing)) this.showing = 'together';
+    if (typeof this.showing === 'number' && !this.bodies.some((body) => body.filament === this.showing))
+      this.showing = 'together';
     this.drawLines();
     this.middle = box.getCenter(new Vector3());
     this.size = box.getSize(new Vector3());
     this.arrange();
-    this.renderer.domElement.setAttribute('aria-label', `Solid, ${view.facts.triangles} triangles. Arrow keys turn it.`);
+    this.renderer.domElement.setAttribute(
+      'aria-label',
+      `Solid, ${view.facts.triangles} triangles. Arrow keys turn it.`,
+    );
     if (this.follows) this.look(this.follows);
     else this.request();
   }
@@ -121,7 +150,11 @@ export class Solid {
     const { x: width, y: depth, z: tall } = this.size;
     this.centre = this.middle.clone().setZ(this.middle.z + rise / 2);
     this.radius = Math.hypot(width, depth, tall + rise) / 2 || 1;
-    this.corners = [-1, 1].flatMap((x) => [-1, 1].flatMap((y) => [-1, 1].map((z) => new Vector3((x * width) / 2, (y * depth) / 2, (z * (tall + rise)) / 2))));
+    this.corners = [-1, 1].flatMap((x) =>
+      [-1, 1].flatMap((y) =>
+        [-1, 1].map((z) => new Vector3((x * width) / 2, (y * depth) / 2, (z * (tall + rise)) / 2)),
+      ),
+    );
   }
 
   /** Shows all bodies "together" or "apart", or one of them by its filament. */
@@ -195,7 +228,9 @@ export class Solid {
     let azimuth = Math.atan2(arm.x, -arm.y) + around;
     let polar = Math.acos(Math.min(1, Math.max(-1, arm.z / length))) + over;
     polar = Math.min(Math.PI - 0.001, Math.max(0.001, polar));
-    arm.set(Math.sin(polar) * Math.sin(azimuth), -Math.sin(polar) * Math.cos(azimuth), Math.cos(polar)).multiplyScalar(length);
+    arm
+      .set(Math.sin(polar) * Math.sin(azimuth), -Math.sin(polar) * Math.cos(azimuth), Math.cos(polar))
+      .multiplyScalar(length);
     this.camera.position.copy(this.controls.target).add(arm);
     this.controls.update();
     this.request();
@@ -204,7 +239,10 @@ export class Solid {
   /** Selects what was clicked: the element whose outline and heights hold the point hit. */
   pick(event) {
     const box = this.renderer.domElement.getBoundingClientRect();
-    const at = new Vector2(((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2);
+    const at = new Vector2(
+      ((event.clientX - box.left) / box.width) * 2 - 1,
+      1 - ((event.clientY - box.top) / box.height) * 2,
+    );
     const ray = new Raycaster();
     ray.setFromCamera(at, this.camera);
     const shown = this.bodies.map((body) => body.mesh).filter((mesh) => mesh.visible);

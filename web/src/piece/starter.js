@@ -10,8 +10,14 @@ export const starter = (desk) => ({
   async showStarter() {
     try {
       const { candidates, chosen } = await (await send('GET', `${desk.address}/fields`)).json();
-      const isChosen = (one) => chosen.find((other) => other.target === one.target && other.field === one.field);
-      this.candidates = candidates.map((one, index) => ({ ...one, index, label: isChosen(one)?.label ?? one.label, asked: Boolean(isChosen(one)) }));
+      const isChosen = (one) =>
+        chosen.find((other) => other.target === one.target && other.field === one.field);
+      this.candidates = candidates.map((one, index) => ({
+        ...one,
+        index,
+        label: isChosen(one)?.label ?? one.label,
+        asked: Boolean(isChosen(one)),
+      }));
       this.starterTrouble = '';
       this.$refs.starter.showModal();
     } catch (error) {
@@ -22,10 +28,16 @@ export const starter = (desk) => ({
     this.$refs.export.close();
     return this.showStarter();
   },
-  ask(event) { this.candidates[event.target.dataset.index].asked = event.target.checked; },
-  relabel(event) { this.candidates[event.target.dataset.index].label = event.target.value; },
+  ask(event) {
+    this.candidates[event.target.dataset.index].asked = event.target.checked;
+  },
+  relabel(event) {
+    this.candidates[event.target.dataset.index].label = event.target.value;
+  },
   async keepStarter() {
-    const fronted = this.candidates.filter((one) => one.asked).map(({ target, field, label }) => ({ target, field, label }));
+    const fronted = this.candidates
+      .filter((one) => one.asked)
+      .map(({ target, field, label }) => ({ target, field, label }));
     try {
       await send('POST', `${desk.address}/starter`, { fronted });
       this.$refs.starter.close();

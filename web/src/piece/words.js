@@ -25,12 +25,23 @@ export function openWords(plan, id) {
     const [x, y] = plan.px((frame.x0 + frame.x1) / 2, frame.y1);
     const size = Math.min(64, Math.max(14, tall * plan.scale * 1.3));
     const widest = Math.max(6, ...input.value.split('\n').map((line) => line.length));
-    const width = Math.min(host.clientWidth - 40, Math.max((frame.x1 - frame.x0) * plan.scale + 24, widest * size * 0.68));
+    const width = Math.min(
+      host.clientWidth - 40,
+      Math.max((frame.x1 - frame.x0) * plan.scale + 24, widest * size * 0.68),
+    );
     input.rows = rows;
-    Object.assign(input.style, { fontSize: `${size}px`, width: `${width}px`, left: `${Math.max(30, x - width / 2)}px`, top: `${Math.max(28, y - size * 0.45)}px` });
+    Object.assign(input.style, {
+      fontSize: `${size}px`,
+      width: `${width}px`,
+      left: `${Math.max(30, x - width / 2)}px`,
+      top: `${Math.max(28, y - size * 0.45)}px`,
+    });
   };
   input.addEventListener('input', () => {
-    desk.set(id, 'lines', linesFor(desk.element(id).lines, input.value), { gesture, refused: (error) => desk.tell('refused', error) });
+    desk.set(id, 'lines', linesFor(desk.element(id).lines, input.value), {
+      gesture,
+      refused: (error) => desk.tell('refused', error),
+    });
     place();
   });
   const close = () => {

@@ -1,0 +1,141 @@
+// What a drag on the plan does: it pans, moves, leads a loop around, or pulls a handle.
+import { rounded } from '../figures.js';
+import { newGesture } from './desk.js';
+import {
+  AXES,
+  catches,
+  distanceFrom,
+  followsOutline,
+  high,
+  movable,
+  moved,
+  nearestCatch,
+  placeAt,
+} from './placing.js';
+
+/** How near a guide must be to be caught, in pixels. */
+const CATCH_PX = 6;
+
+export function startPan(plan, event) {
+  if (event.button > 1) return;
+  plan.pressed = null;
+  plan.capture(event);
+  const start = [event.clientX, event.clientY];
+  const origin = [...plan.origin];
+  let far = false;
+  plan.drag = {
+    move: (now) => {
+      const by = [now.clientX - start[0], now.clientY - start[1]];
+      far ||= Math.hypot(...by) > 4;
+      if (!far) return;
+      plan.origin = [origin[0] + by[0], origin[1] + by[1]];
+      plan.fitted = false;
+      plan.draw();
+    },
+    end: () => {
+      if (!far) plan.desk.select(null);
+    },
+  };
+}
+
+/** Moves an element: it catches on centre lines, margins and its neighbours unless Alt is held. */
+export function startMove(plan, event, id) {
+  plan.capture(event);
+  const { desk } = plan;
+  const element = desk.element(id);
+  const { kind } = element;
+  if (!desk.isAtHand(id) || followsOutline(element)) return;
+  if (kind === 'loop') {
+    startTurn(plan, id);
+    return;
+  }
+  const start = plan.mm(event);
+  const from = desk.placed(id).frame;
+  // Passing a guide on the way must not change what the place is measured from.
+  const data = Object.fromEntries(AXES.map((axis) => [axis, desk.value(id, `place.${axis}.from`)]));
+  const others = movable(desk, desk.selection)
+    .filter((other) => other !== id)
+    .map((other) => ({ id: other, frame: desk.placed(other).frame }));
+  const gesture = newGesture();
+  let far = false;
+  plan.drag = {
+    id,
+    frame: null,
+    caught: {},
+    keepsScale: true,
+    move: (now) => {
+      const at = plan.mm(now);
+      const by = [at[0] - start[0], at[1] - start[1]];
+      far ||= Math.hypot(...by) * plan.scale > 3;
+      if (!far) return;
+      let frame = moved(from, ...by);
+      plan.drag.caught = {};
+      const place = {};
+      for (const axis of AXES) {
+        const all = catches(desk, desk.selection, kind, frame, axis);
+        const caught = now.altKey ? null : nearestCatch(all, frame, axis, CATCH_PX / plan.scale);
+        if (caught) {
+          frame = axis === 'across' ? moved(frame, caught.shift, 0) : moved(frame, 0, caught.shift);
+          plan.drag.caught[axis] = caught;
+        }
+        const datum = caught?.from ?? data[axis];
+        let distance = distanceFrom(desk.view, kind, frame, axis, datum);
+        if (!caught) {
+          // A distance a person would have typed; the frame follows, and all that moves along.
+          const by = rounded(distance, desk.units) - distance;
+          const inwards = datum === high(axis) ? -by : by;
+          frame = axis === 'across' ? moved(frame, inwards, 0) : moved(frame, 0, inwards);
+          distance += by;
+        }
+        place[axis] = { from: datum, distance: Math.round(distance * 1e6) / 1e6 };
+      }
+      plan.drag.frame = frame;
+      const shift = [frame.x0 - from.x0, frame.y0 - from.y0];
+      const together = others.flatMap((other) =>
+        AXES.map((axis) => placeAt(desk, other.id, moved(other.frame, ...shift), axis)),
+      );
+      desk.edit([{ set: { target: id, field: 'place', value: place } }, ...together], {
+        key: `move ${id}`,
+        gesture,
+      });
+      plan.draw();
+    },
+  };
+}
+
+/** Leads a loop around the outline; in a direction it catches every 15° unless Alt is held. */
+function startTurn(plan, id) {
+  const { desk } = plan;
+  const gesture = newGesture();
+  const flip = desk.face === 'back' ? -1 : 1;
+  plan.drag = {
+    keepsScale: true,
+    move: (now) => {
+      const [x, y] = plan.mm(now);
+      if (desk.element(id).at.point) {
+        const at = (mm) => ({ from: 'centre', distance: rounded(mm, desk.units) });
+        desk.set(id, 'at', { point: { across: at(flip * x), up: at(y) } }, { gesture });
+        return;
+      }
+      const degrees = (Math.atan2(y, flip * x) * 180) / Math.PI;
+      const caught = Math.round(degrees / 15) * 15;
+      const angle = !now.altKey && Math.abs(caught - degrees) < 4 ? caught : Math.round(degrees * 10) / 10;
+      desk.set(id, 'at', { angle }, { gesture });
+    },
+  };
+}
+
+/** Pulls a handle. */
+export function startPull(plan, event, handle) {
+  plan.capture(event);
+  const pull = handle.start();
+  plan.drag = { keepsScale: true, move: (now) => pull(plan.mm(now), now) };
+}
+
+/** Moves what is selected by arrow keys, in mm. */
+export function nudge(plan, dx, dy, gesture) {
+  const { desk } = plan;
+  const edits = movable(desk, desk.selection).map((target) => ({ shift: { target, across: dx, up: dy } }));
+  if (edits.length === 0) return;
+  desk.edit(edits, { gesture });
+}

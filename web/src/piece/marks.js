@@ -1,0 +1,100 @@
+// What the plan draws over the piece: centre lines, the clear area, findings, and what a drag has caught on.
+import { keyed, node, set } from '../svg.js';
+import { AXES, middle } from './placing.js';
+import { RULER } from './rulers.js';
+
+/** Whether the clear area matters for what is being placed. */
+const showsClear = (element) => Boolean(element?.place) && element.kind !== 'hole' && !element.course?.circle;
+
+/** Centre lines, the clear area, and where preflight has found something. */
+export function drawMarks(plan) {
+  const { view, selected } = plan.desk;
+  const { frame } = view.plate;
+  const marks = [];
+  const [left, top] = plan.px(frame.x0, frame.y1);
+  const [right, bottom] = plan.px(frame.x1, frame.y0);
+  const [cx, cy] = view.mesh ? plan.px(middle(frame, 'across'), middle(frame, 'up')) : plan.px(0, 0);
+  marks.push({
+    key: 'level',
+    name: 'line',
+    class: 'centre-line',
+    x1: left - 14,
+    x2: right + 14,
+    y1: cy,
+    y2: cy,
+  });
+  marks.push({
+    key: 'upright',
+    name: 'line',
+    class: 'centre-line',
+    x1: cx,
+    x2: cx,
+    y1: top - 14,
+    y2: bottom + 14,
+  });
+  if (view.clear && selected && showsClear(plan.desk.element(selected))) {
+    marks.push({ key: 'clear', name: 'rect', class: 'clear-area', ...plan.box(view.clear) });
+  }
+  const chosen = selected === null ? null : plan.desk.element(selected);
+  if (chosen?.course?.circle && plan.desk.isSeen(plan.desk.placed(selected))) {
+    const placed = plan.shownFrame(plan.desk.placed(selected));
+    const [x, y] = plan.px(middle(placed, 'across'), middle(placed, 'up'));
+    marks.push({
+      key: 'circle',
+      name: 'circle',
+      class: 'clear-area',
+      cx: x,
+      cy: y,
+      r: chosen.course.circle.radius * plan.scale,
+    });
+  }
+  if (view.plate.guide.x1 !== view.plate.frame.x1 || view.plate.guide.y1 !== view.plate.frame.y1) {
+    marks.push({ key: 'guide', name: 'rect', class: 'room', ...plan.box(view.plate.guide) });
+  }
+  view.findings.forEach((finding, index) => {
+    const target = plan.desk.placed(finding.target);
+    if (finding.place && (!target || plan.desk.isSeen(target)))
+      marks.push({
+        key: `trouble-${index}`,
+        name: 'rect',
+        class: 'trouble',
+        ...plan.box(finding.place, 3),
+      });
+  });
+  keyed(
+    plan.layers.marks,
+    marks,
+    (mark) => mark.key,
+    (mark) => node(mark.name),
+    (child, { key, name, ...attributes }) => set(child, attributes),
+  );
+}
+
+export function drawGuides(plan) {
+  const guides = [];
+  const [width, height] = [plan.host.clientWidth, plan.host.clientHeight];
+  for (const axis of AXES) {
+    const caught = plan.drag?.caught?.[axis];
+    if (!caught) continue;
+    const [x, y] = plan.px(caught.at, caught.at);
+    const line =
+      axis === 'across' ? { x1: x, x2: x, y1: RULER, y2: height } : { x1: RULER, x2: width, y1: y, y2: y };
+    guides.push({
+      key: axis,
+      line,
+      word: caught.word,
+      at: axis === 'across' ? [x + 6, RULER + 16] : [RULER + 8, y - 6],
+    });
+  }
+  keyed(
+    plan.layers.guides,
+    guides,
+    (guide) => guide.key,
+    () => node('g', {}, node('line', { class: 'guide' }), node('text', { class: 'guide-word' })),
+    (group, guide) => {
+      set(group.children[0], guide.line);
+      set(group.children[1], { x: guide.at[0], y: guide.at[1] });
+      group.children[1].textContent = guide.word;
+    },
+  );
+}
