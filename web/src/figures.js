@@ -2,8 +2,23 @@
 
 const IN_MM = { mm: 1, in: 25.4 };
 
+/** The finest fraction of an inch that is written as one. */
+const FINEST = 64;
+
+/** Inches as a fraction, "1 1/2", where they are one; else nothing. */
+function fraction(inches) {
+  const parts = Math.round(Math.abs(inches) * FINEST);
+  if (Math.abs(Math.abs(inches) * FINEST - parts) > 1e-4 || parts % FINEST === 0) return null;
+  let [over, under] = [parts % FINEST, FINEST];
+  while (over % 2 === 0) [over, under] = [over / 2, under / 2];
+  const whole = Math.floor(parts / FINEST);
+  return `${inches < 0 ? '-' : ''}${whole > 0 ? `${whole} ` : ''}${over}/${under}`;
+}
+
 /** A length in mm as a figure in a unit, without needless zeros and without the unit. */
 export function figure(mm, unit, decimals = unit === 'in' ? 4 : 3) {
+  const asFraction = unit === 'in' ? fraction(mm / IN_MM.in) : null;
+  if (asFraction) return asFraction;
   const text = (mm / IN_MM[unit]).toFixed(decimals);
   const short = text.includes('.') ? text.replace(/\.?0+$/, '') : text;
   return short === '-0' ? '0' : short;

@@ -36,6 +36,7 @@ fn fob() -> Vec<Edit> {
         add(ElementKind::Hole),
         add(ElementKind::Rim),
         add(ElementKind::Lettering),
+        set("piece", "file_name", json!("{piece}")),
         colour("lettering-1", "colour", "sail"),
         colour("rim-1", "colour", "lifebuoy"),
     ]

@@ -389,7 +389,7 @@ export class Elevation {
       (band) => this.makeBand(band.key),
       (group, band) => {
         group.item = band;
-        const [block, ring, leader, name, value, gripBar, grip, below, above] = group.children;
+        const [block, ring, leader, name, value, gripBar, grip, below, above, label] = group.children;
         const box = {
           x: band.x,
           width: band.width,
@@ -425,6 +425,7 @@ export class Elevation {
         const middle = Math.min(Math.max(at, box.y + 2), box.y + box.height - 2);
         set(leader, { d: `M${edge} ${middle}L${column - 6} ${at}L${column - 2} ${at}` });
         set(name, { x: column, y: at - 3 });
+        set(label, { x: column - 4, y: at - 15 });
         name.textContent = `${band.name.length > 11 ? `${band.name.slice(0, 10)}…` : band.name} `;
         set(value, { x: column, y: at + 12, class: 'soft' });
         value.textContent =
@@ -457,6 +458,8 @@ export class Elevation {
       grip,
       node('rect', { class: 'inlaid' }),
       node('rect', { class: 'inlaid' }),
+      // The label is clicked around its words, not on their strokes.
+      node('rect', { class: 'label-reach', width: 84, height: 30 }),
     );
     const choose = () => {
       this.desk.select(group.item.id);

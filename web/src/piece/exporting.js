@@ -122,6 +122,18 @@ export const exporting = (desk, id) => ({
       this.fileTrouble = error.message;
     }
   },
+  /** What a name can be made of. */
+  get fileWords() {
+    return (this.view?.file_words ?? []).map((word) => `{${word}}`);
+  },
+  /** Puts a word where the caret is. */
+  insertFileWord(event) {
+    const { fileName } = this.$refs;
+    const end = fileName.selectionEnd;
+    fileName.setRangeText(event.currentTarget.dataset.word, fileName.selectionStart, end, 'end');
+    fileName.focus();
+    fileName.dispatchEvent(new Event('input'));
+  },
   /** The names follow the pattern as it is typed. */
   renameFiles(event) {
     desk.set('piece', 'file_name', event.target.value, {

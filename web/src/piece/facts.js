@@ -12,6 +12,13 @@ export function sized(lengths, units) {
 /** Overall size. */
 export const sizeOf = (view) => (view ? sized(view.facts.size_mm, view.piece.units) : '');
 
+/** Volume, in the unit of the piece. */
+export function volumeOf(view) {
+  if (!view) return '';
+  const { volume_mm3: mm3 } = view.facts;
+  return view.piece.units === 'in' ? `${(mm3 / 25.4 ** 3).toFixed(3)} in³` : `${(mm3 / 1000).toFixed(2)} cm³`;
+}
+
 /** Mass if it is printed solid. */
 export const massOf = (view) => (view ? `${view.facts.mass_g.toFixed(1)} g` : '');
 

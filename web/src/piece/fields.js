@@ -43,7 +43,7 @@ function reasonFor(input) {
  * Binds an input to a field. `read` writes the value into the input, `edits` makes edits of what
  * was typed. What does not fit stays in the field with the reason, and the piece stays as it was.
  */
-function bind(desk, input, expression, cleanup, { show, edits, normalise, isText = false }) {
+function bind(desk, input, expression, cleanup, { show, edits, normalise }) {
   const reason = reasonFor(input);
   let gesture = newGesture();
   let of = null;
@@ -64,6 +64,7 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise, isText
     }
   };
   const change = () => {
+    input.dataset.typed = 'yes';
     const [target, field] = split(desk, expression);
     if (target === null) return;
     const text = input.value;
@@ -83,16 +84,24 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise, isText
     }
   };
   let before = null;
-  input.addEventListener('focus', () => {
+  /** What comes next is another step, and can be left for what is there now. */
+  const committed = () => {
+    input.dataset.typed = 'no';
     gesture = newGesture();
     const [target, field] = split(desk, expression);
     before = target === null ? null : desk.value(target, field);
-  });
+  };
+  input.addEventListener('focus', committed);
   input.addEventListener('input', change);
   input.addEventListener('blur', settle);
+  // A key that was held has done one thing.
+  input.addEventListener('keyup', (event) => {
+    if (event.key === 'ArrowUp' || event.key === 'ArrowDown') committed();
+  });
   input.addEventListener('keydown', (event) => {
-    if (event.key === 'Enter' && !isText) {
+    if (event.key === 'Enter' && !event.shiftKey) {
       event.preventDefault();
+      committed();
       settle();
       input.select();
     } else if (event.key === 'Escape') {
@@ -143,16 +152,12 @@ function stepper(input, apply) {
 const CORNERS = ['top_left', 'top_right', 'bottom_right', 'bottom_left'];
 
 export function fieldDirectives(Alpine, desk) {
-  // x-number="el.turn": a plain number, with the sign in data-unit behind it.
+  // x-number="el.turn": an angle, a share or a count, with the sign in data-unit behind it.
   Alpine.directive('number', (input, { expression }, { cleanup }) => {
     const unit = input.dataset.unit ?? '';
     bind(desk, input, expression, cleanup, {
       show: (value) => `${Math.round(value * 1e4) / 1e4}${unit}`,
-      edits: (target, field, text) => {
-        const number = text.replace(unit, '').replace(',', '.').replace('−', '-').trim();
-        const value = number === '' || Number.isNaN(Number(number)) ? text : Number(number);
-        return [{ set: { target, field, value } }];
-      },
+      edits: (target, field, text) => [{ type: { target, field, text } }],
       normalise: true,
     });
     input.autocomplete = 'off';
@@ -238,7 +243,6 @@ export function fieldDirectives(Alpine, desk) {
       edits: (target, field, text) => {
         return [{ set: { target, field, value: linesFor(desk.value(target, field), text) } }];
       },
-      isText: true,
     });
     fit();
     for (const name of ['view', 'select']) desk.addEventListener(name, fit);

@@ -6,6 +6,9 @@ const ARROWS = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, 1], ArrowD
 
 const isTyping = (target) => target.closest?.('input, textarea, select, dialog[open]');
 
+/** Whether a field of the piece has nothing half typed in it, which the browser would take back. */
+const isCommitted = (field) => field.dataset.typed === 'no';
+
 export function listenForKeys(desk, plan, page) {
   let nudging = null;
   document.addEventListener('keyup', (event) => {
@@ -18,6 +21,7 @@ export function listenForKeys(desk, plan, page) {
       event.preventDefault();
       action();
     };
+    if (isTyping(event.target) && !isCommitted(event.target)) return undefined;
     if (command && key === 'z') return does(() => (event.shiftKey ? desk.redo() : desk.undo()));
     if (command && key === 'y') return does(() => desk.redo());
     if (isTyping(event.target)) return undefined;

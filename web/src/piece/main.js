@@ -5,7 +5,7 @@ import { colours } from './colours.js';
 import { Desk } from './desk.js';
 import { Elevation } from './elevation.js';
 import { exporting } from './exporting.js';
-import { STATE_WORDS, massOf, sizeOf } from './facts.js';
+import { STATE_WORDS, massOf, sizeOf, volumeOf } from './facts.js';
 import { fieldDirectives } from './fields.js';
 import { listenForKeys } from './keys.js';
 import { meshBlank } from './mesh_blank.js';
@@ -127,7 +127,7 @@ const page = {
     return sizeOf(this.view);
   },
   get volume() {
-    return this.view ? `${(this.view.facts.volume_mm3 / 1000).toFixed(2)} cm³` : '';
+    return volumeOf(this.view);
   },
   get mass() {
     return massOf(this.view);

@@ -6,7 +6,10 @@ export function linesFor(before, text) {
   return text.split('\n').map((words, i) => ({ typeface: null, scale: 1, ...before[i], words }));
 }
 
-/** Opens the words of a lettering for typing in the plan; Escape or a click elsewhere ends it. */
+/**
+ * Opens the words of a lettering for typing in the plan. Enter, Escape or a click elsewhere ends it, Shift
+ * Enter begins another line.
+ */
 export function openWords(plan, id) {
   const { desk, host } = plan;
   const element = desk.element(id);
@@ -51,7 +54,11 @@ export function openWords(plan, id) {
   input.addEventListener('blur', close);
   input.addEventListener('keydown', (event) => {
     event.stopPropagation();
-    if (event.key === 'Escape') input.blur();
+    const isDone = event.key === 'Escape' || (event.key === 'Enter' && !event.shiftKey);
+    if (isDone) {
+      event.preventDefault();
+      input.blur();
+    }
   });
   desk.addEventListener('view', place);
   host.append(input);

@@ -35,6 +35,8 @@ struct View<'a> {
     /// Changes of filament with one nozzle, where there are several colours.
     swaps: Option<SwapsView>,
     findings: &'a [Finding],
+    /// What may stand in braces in the names of its files.
+    file_words: Vec<&'a str>,
 }
 
 #[derive(Serialize)]
@@ -186,6 +188,7 @@ pub fn encode(service: &Service, head: &Head, worked: &Worked, added: Option<&Ad
         facts: facts_of(piece, evaluation),
         swaps: swaps_of(piece, evaluation),
         findings: &worked.findings,
+        file_words: piece.file_words().collect(),
     };
     let json = serde_json::to_vec(&view).expect("a view has only string keys");
     let bodies = made.bodies.iter().map(|body| (body.filament, &body.mesh));

@@ -10,6 +10,7 @@ mod colour;
 mod insert;
 mod line_up;
 mod turn;
+mod typed;
 
 pub use carry_over::{Overtaken, carry_over};
 
@@ -17,7 +18,6 @@ use crate::evaluate::{Layout, Placed, layout};
 use crate::halt::Halted;
 use crate::piece::{Address, Edit, EditError, Piece, gone};
 use crate::plane::Tolerance;
-use crate::units::parse_length;
 use crate::workshop::Workshop;
 use thiserror::Error;
 
@@ -70,15 +70,18 @@ pub fn checked(piece: &Piece) -> Result<(), EditError> {
 fn apply_one(applied: &mut Applied, edit: &Edit, workshop: &Workshop<'_>) -> Result<(), Unapplied> {
     let piece = &mut applied.piece;
     match edit {
-        Edit::Set { target, field, value } => piece.set_value(target, field, value.clone())?,
+        Edit::Set { target, field, value } => {
+            piece.set_value(target, field, value.clone())?;
+            if *target == Address::Piece && field == "file_name" {
+                let trouble = piece.trouble_with_file_name(&piece.file_name);
+                trouble.map_or(Ok(()), |message| {
+                    Err(EditError { target: target.clone(), field: field.clone(), message })
+                })?;
+            }
+        }
         Edit::Type { target, field, text } => {
-            let refuse = |error: crate::units::LengthError| EditError {
-                target: target.clone(),
-                field: field.clone(),
-                message: error.to_string(),
-            };
-            let length = parse_length(text, piece.units).map_err(refuse)?;
-            piece.set_value(target, field, length.as_mm().into())?;
+            let figure = typed::figure(piece, target, field, text, workshop)?;
+            piece.set_value(target, field, figure)?;
         }
         Edit::Turn { target, field, into } => {
             for (field, value) in turn::turned(piece, target, field, into, workshop)? {

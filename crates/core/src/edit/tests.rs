@@ -227,3 +227,50 @@ fn a_shift_moves_it_whatever_its_place_is_measured_from() {
     let shift = Edit::Shift { target: address("rim-1"), across: 1.0, up: 0.0 };
     assert!(try_edits(&rim, &[shift]).unwrap_err().message.contains("follows the outline"));
 }
+
+/// What is typed into a field is read as what the field holds; shares of a length may be lengths.
+#[test]
+fn typed_figures_are_read_as_what_their_field_holds() {
+    let star = [set(
+        "blank",
+        "outline",
+        json!({ "star": { "points": 5, "inner": 0.5, "rounding": 0, "turn": 0 } }),
+    )];
+    let piece = edited(&fob(), &star);
+    let size = set("lettering-1", "size", json!({ "height": 12.0 }));
+    let thick = set("blank", "thickness", json!(4.0));
+    let raised = set("lettering-1", "relief", json!({ "raised": { "fraction": 0.5 } }));
+    let piece = edited(&piece, &[size, thick, raised]);
+    for (target, field, text, value) in [
+        ("hole-1", "turn", "45 degrees", 45.0),
+        ("hole-1", "turn", "90/4°", 22.5),
+        ("lettering-1", "style.slant", "−12", -12.0),
+        ("lettering-1", "style.stretch", "80 %", 0.8),
+        ("lettering-1", "lines.0.scale", "1/2", 0.5),
+        ("lettering-1", "lines.0.scale", "6 mm", 0.5),
+        ("lettering-1", "lines.0.scale", "1/4 in", 0.529167),
+        ("lettering-1", "relief.raised.fraction", "1 mm", 0.25),
+        ("blank", "outline.star.points", "2 * 3", 6.0),
+        ("blank", "outline.star.inner", "40%", 0.4),
+        ("blank", "width", "3 in", 76.2),
+    ] {
+        let after = edited(&piece, &[typed(target, field, text)]);
+        let found = after.value(&address(target), field).and_then(|value| value.as_f64());
+        assert_eq!(found, Some(value), "{field} {text}");
+    }
+    for (target, field, text, words) in [
+        ("blank", "outline.star.points", "4.5", "whole: 4 or 5"),
+        ("blank", "outline.star.inner", "3 mm", "0.5, 50 % or 1/2"),
+        ("hole-1", "turn", "6 mm", "degrees, such as 45"),
+        ("hole-1", "turn", "a bit", "not a number"),
+        ("lettering-1", "style.stretch", "900 %", "0.3 to 3"),
+        ("hole-1", "diameter", "45°", "not a number or a unit"),
+    ] {
+        let error = try_edits(&piece, &[typed(target, field, text)]).unwrap_err();
+        assert_eq!(error.field, field);
+        assert!(error.message.contains(words), "{field} {text}: {}", error.message);
+    }
+    // A value of another type, as a program may send it, is answered in words too.
+    let error = try_edits(&piece, &[set("blank", "width", json!("6 mm"))]).unwrap_err();
+    assert_eq!(error.message, "The plate’s width is a number of millimetres, such as 12.5.");
+}

@@ -109,6 +109,12 @@ impl<'a> Naming<'a> {
         };
         match word {
             "piece" => Some(self.piece.name.clone()),
+            // What the name of the piece says already is not said again.
+            "words" => {
+                let words = self.piece.words();
+                let is_said = plain(&self.piece.name).contains(&plain(&words));
+                (!is_said).then_some(words)
+            }
             "date" => self.date.map(str::to_owned),
             "initials" => input(word).or_else(|| {
                 let name = input("name")?;
@@ -131,6 +137,29 @@ impl<'a> Naming<'a> {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::piece::ElementKind;
+    use crate::testing::{edited, fresh, set, try_edits};
+    use serde_json::json;
+
+    #[test]
+    fn fobs_of_one_starter_are_told_apart_by_their_words() {
+        let named = |name: &str, words: &str| {
+            let mut piece = edited(
+                &fresh(&[ElementKind::Lettering]),
+                &[set("lettering-1", "lines.0.words", json!(words))],
+            );
+            piece.name = name.to_owned();
+            Naming::of(&piece, None).whole("stl")
+        };
+        assert_eq!(named("Key fob", "Ana"), "key-fob-ana.stl");
+        assert_eq!(named("Key fob", "Łucja ß"), "key-fob-łucja-ß.stl");
+        assert_eq!(named("Key fob", ""), "key-fob.stl");
+        assert_eq!(named("Cabin key, Solveig", "SOLVEIG"), "cabin-key-solveig.stl");
+        let unknown = try_edits(&fresh(&[]), &[set("piece", "file_name", json!("{nam}-{date}"))]);
+        let message = unknown.unwrap_err().message;
+        assert!(message.starts_with("There is no {nam}. There are {piece}, {words},"), "{message}");
+        edited(&fresh(&[]), &[set("piece", "file_name", json!("{ piece }-{date} {wor"))]);
+    }
 
     #[test]
     fn names_are_safe_short_and_still_readable() {

@@ -20,7 +20,7 @@ pub enum Edit {
         /// The new value as it would stand in the file.
         value: Value,
     },
-    /// Puts what a person typed into a length field: "3/8 in", "25.4/2".
+    /// Puts what a person typed into the field of a figure: "3/8 in", "25.4/2", "45°", "50 %".
     Type {
         /// Whose field.
         target: Address,

@@ -1,4 +1,5 @@
 use super::Relief;
+use crate::units::Length;
 #[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -17,9 +18,10 @@ pub enum FaceName {
 }
 
 impl FaceName {
-    /// The relief a new element gets: raised by a height in mm on the front; on the back, which
-    /// lies on the bed, sunk by as much, but no deeper than a third of the thickness.
-    pub(crate) fn customary(self, height: f64, thickness: f64) -> Relief {
+    /// The relief a new element gets: raised by a height on the front; on the back, which lies on the
+    /// bed, sunk by as much, but no deeper than a third of the thickness in mm.
+    pub(crate) fn customary(self, height: Length, thickness: f64) -> Relief {
+        let height = height.as_mm();
         match self {
             FaceName::Front => Relief::raised(height),
             FaceName::Back => {

@@ -5,7 +5,7 @@
 //! those every element has. What a piece consists of (its components, their elements, the ids) is no
 //! field: there are other edits for it.
 
-use super::{Address, Component, EditError, Element, Piece};
+use super::{Address, Component, EditError, Element, Piece, wording};
 use serde::Serialize;
 use serde::de::DeserializeOwned;
 use serde_json::Value;
@@ -65,6 +65,17 @@ impl Piece {
         elements.iter_mut().find(|element| element.id == *id).ok_or_else(|| gone(target))
     }
 
+    /// What kind of thing is at an address: "piece", "component", or the kind of the blank or the
+    /// element.
+    pub(crate) fn kind_word(&self, target: &Address) -> Option<&'static str> {
+        match target {
+            Address::Piece => Some("piece"),
+            Address::Component(_) => Some("component"),
+            Address::Blank(id) => Some(self.component(id)?.blank.word()),
+            Address::Element(..) => Some(self.element(target)?.tag().word()),
+        }
+    }
+
     /// A field as it stands in the file, if there is such a field.
     pub fn value(&self, target: &Address, field: &str) -> Option<Value> {
         let (json, pointer) = match target {
@@ -102,7 +113,8 @@ impl Piece {
         if fixed.contains(&first_name(field)) {
             return Err(no_field(target, field));
         }
-        let place = At { target, field };
+        let of = self.kind_word(target).unwrap_or_default();
+        let place = At { target, field, of };
         match target {
             Address::Piece => {
                 // Its components are not looked at, and come back as they are.
@@ -136,6 +148,8 @@ impl Piece {
 struct At<'a> {
     target: &'a Address,
     field: &'a str,
+    /// What kind of thing it belongs to.
+    of: &'a str,
 }
 
 impl At<'_> {
@@ -153,7 +167,10 @@ impl At<'_> {
         let mut json = serde_json::to_value(&*part).map_err(|error| refuse(error.to_string()))?;
         let slot = json.pointer_mut(pointer).ok_or_else(|| no_field(self.target, self.field))?;
         *slot = value;
-        *part = serde_json::from_value(json).map_err(|error| refuse(error.to_string()))?;
+        let said = |error: serde_json::Error| {
+            refuse(wording::said(&error.to_string(), self.of, self.field))
+        };
+        *part = serde_json::from_value(json).map_err(said)?;
         Ok(())
     }
 }

@@ -16,6 +16,7 @@ mod element;
 mod emblem;
 mod face_name;
 mod field;
+mod file_name;
 mod form;
 mod hole;
 mod inlay;
@@ -34,6 +35,7 @@ mod repeat;
 mod rim;
 mod ring_loop;
 mod upgrade;
+mod wording;
 
 pub use address::{Address, NoAddress};
 pub use check::{MOST_COMPONENTS, Problem};
@@ -44,6 +46,7 @@ pub use element::{Element, ElementKind, Kind};
 pub use emblem::Emblem;
 pub use face_name::FaceName;
 pub(crate) use field::gone;
+pub use file_name::{FILE_WORDS, FRESH_FILE_NAME};
 pub use form::{FieldKind, FormField};
 pub use hole::{Hole, HoleShape};
 pub use inlay::Inlay;
@@ -81,9 +84,6 @@ use serde::{Deserialize, Serialize};
 /// programs as blanks. 6: components with ids and names, several of them; what every element has
 /// beside its kind, faces by name, typefaces called so.
 pub const FORMAT_VERSION: u32 = 6;
-
-/// The pattern of file names a new piece has.
-pub const PLAIN_FILE_NAME: &str = "{piece}";
 
 /// One thing to make.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -151,6 +151,9 @@ impl Blank {
 impl Piece {
     /// A new piece: a customary key fob plate with nothing on it yet.
     pub fn new(name: &str, units: Unit) -> Self {
+        let plate = Blank::Plate(Plate::customary(units));
+        let margin = units.pick(2.0, 1.0 / 16.0);
+        let component = Component { margin, ..Component::new(Component::FIRST, "", plate) };
         Piece {
             kalotype: FORMAT_VERSION,
             name: name.to_owned(),
@@ -158,9 +161,9 @@ impl Piece {
             inputs: Vec::new(),
             fronted: Vec::new(),
             filaments: vec![shipped_palette().remove(0)],
-            file_name: PLAIN_FILE_NAME.to_owned(),
+            file_name: FRESH_FILE_NAME.to_owned(),
             layers: Layering::default(),
-            components: vec![Component::new(Component::FIRST, "", Blank::Plate(Plate::default()))],
+            components: vec![component],
         }
     }
 

@@ -1,7 +1,7 @@
 use super::check::Checker;
 use super::{BothEdges, Corner, Corners, Inlay, Outline, limits};
 use crate::filament::shipped_palette;
-use crate::units::Length;
+use crate::units::{Length, Unit};
 #[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -39,21 +39,27 @@ pub struct Faces {
 }
 
 impl Default for Plate {
-    /// 72 × 24 × 3 mm with 3 mm corners: a customary key fob (common practice, no source).
     fn default() -> Self {
+        Plate::customary(Unit::Millimetre)
+    }
+}
+
+impl Plate {
+    /// A customary key fob: 72 × 24 × 3 mm with 3 mm corners, or 3 × 1 × 1/8 in with corners of 1/8 in
+    /// (common practice, no source).
+    pub fn customary(units: Unit) -> Self {
+        let corner = Corner::Round(units.pick(3.0, 1.0 / 8.0));
         Plate {
-            width: Length::mm(72.0),
-            height: Length::mm(24.0),
-            thickness: Length::mm(3.0),
-            outline: Outline::Rectangle(Corners::all(Corner::Round(Length::mm(3.0)))),
+            width: units.pick(72.0, 3.0),
+            height: units.pick(24.0, 1.0),
+            thickness: units.pick(3.0, 1.0 / 8.0),
+            outline: Outline::Rectangle(Corners::all(corner)),
             edges: BothEdges::default(),
             colour: shipped_palette().remove(0).id,
             faces: Faces::default(),
         }
     }
-}
 
-impl Plate {
     /// Width, height and thickness in mm of what stands in for a blank that cannot be built.
     pub(crate) const STAND_IN: [f64; 3] = [60.0, 20.0, 3.0];
 

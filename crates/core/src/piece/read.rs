@@ -1,4 +1,4 @@
-use super::{FORMAT_VERSION, Piece, upgrade};
+use super::{FORMAT_VERSION, Piece, upgrade, wording};
 use serde::Deserialize;
 use thiserror::Error;
 
@@ -46,13 +46,11 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
     if !bytes.trim_ascii_start().starts_with(b"{") {
         return Err(ReadError::NotAPiece("it does not begin with {".to_owned()));
     }
-    let header: Header =
-        serde_json::from_slice(bytes).map_err(|error| ReadError::NotAPiece(error.to_string()))?;
+    let header: Header = serde_json::from_slice(bytes).map_err(|error| no_json(&error))?;
     let piece: Piece = match header.kalotype {
         FORMAT_VERSION => from_json(&mut serde_json::Deserializer::from_slice(bytes))?,
         earlier @ 1..FORMAT_VERSION => {
-            let mut document = serde_json::from_slice(bytes)
-                .map_err(|error| ReadError::NotAPiece(error.to_string()))?;
+            let mut document = serde_json::from_slice(bytes).map_err(|error| no_json(&error))?;
             if earlier == 1 {
                 document = upgrade::from_version_1(document);
             }
@@ -81,9 +79,28 @@ where
     D: serde::Deserializer<'de>,
     D::Error: std::fmt::Display,
 {
-    serde_path_to_error::deserialize(json).map_err(|error| ReadError::Field {
-        path: error.path().to_string(),
-        message: error.inner().to_string(),
+    serde_path_to_error::deserialize(json).map_err(|error| {
+        let path = error.path().to_string();
+        let (of, field) = place_of(&path);
+        let message = wording::said(&error.inner().to_string(), of, field);
+        ReadError::Field { path, message }
+    })
+}
+
+/// The kind of thing a path in the file leads to, and the field of it.
+fn place_of(path: &str) -> (&str, &str) {
+    let in_component = path.split_once(".kind.").or_else(|| path.split_once(".blank."));
+    match in_component {
+        Some((_, place)) => place.split_once('.').unwrap_or((place, "")),
+        None => ("piece", path),
+    }
+}
+
+/// That something is no JSON, and where it stops being that.
+fn no_json(error: &serde_json::Error) -> ReadError {
+    ReadError::NotAPiece(match error.classify() {
+        serde_json::error::Category::Data => wording::said(&error.to_string(), "piece", ""),
+        _ => format!("it is no JSON from line {}, character {} on", error.line(), error.column()),
     })
 }
 

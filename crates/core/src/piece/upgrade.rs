@@ -1,6 +1,7 @@
 //! Bringing documents of earlier versions up to the present one.
 
-use super::{Component, Layering, PLAIN_FILE_NAME};
+use super::file_name::PLAIN_FILE_NAME;
+use super::{Component, Layering};
 use crate::filament::shipped_palette;
 use serde_json::{Value, json};
 

@@ -17,6 +17,11 @@ impl Length {
         Length(millimetres)
     }
 
+    /// A length of so many inches, on the millionth of a millimetre.
+    pub fn inches(inches: f64) -> Self {
+        Length((inches * Unit::Inch.in_mm() * 1e6).round() / 1e6)
+    }
+
     /// The length as a number of millimetres.
     pub const fn as_mm(self) -> f64 {
         self.0
@@ -43,6 +48,14 @@ impl Unit {
         match self {
             Unit::Millimetre => 1.0,
             Unit::Inch => 25.4,
+        }
+    }
+
+    /// A size that is customary in this unit: so many millimetres, or so many inches.
+    pub fn pick(self, millimetres: f64, inches: f64) -> Length {
+        match self {
+            Unit::Millimetre => Length::mm(millimetres),
+            Unit::Inch => Length::inches(inches),
         }
     }
 

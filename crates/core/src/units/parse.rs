@@ -21,6 +21,9 @@ pub enum LengthError {
     /// Nothing was typed.
     #[error("Type a length, for example 12 or 3/8 in.")]
     Empty,
+    /// The same where a plain number belongs.
+    #[error("Type a number, for example 4 or 1/2.")]
+    NoNumber,
     /// Longer than any sum a person would type.
     #[error("That is too long for a length; {MAX_CHARS} characters are the most.")]
     TooLong,
@@ -60,6 +63,28 @@ const MAX_CHARS: usize = 80;
 /// # Errors
 /// A [`LengthError`] whose message can be shown beside the field.
 pub fn parse_length(text: &str, unit: Unit) -> Result<Length, LengthError> {
+    let mm = evaluate(text, unit)?.into_mm(unit)?;
+    if !mm.is_finite() || mm.abs() > 1e9 {
+        return Err(LengthError::TooLarge);
+    }
+    // To the nanometre: 3 × 25.4 then is 76.2 and not a hair less.
+    Ok(Length::mm((mm * 1e6).round() / 1e6))
+}
+
+/// Reads a plain number by the same rules; nothing where it is a length.
+pub(super) fn parse_number(text: &str) -> Result<Option<f64>, LengthError> {
+    let value = evaluate(text, Unit::Millimetre).map_err(|error| match error {
+        LengthError::Empty => LengthError::NoNumber,
+        error => error,
+    })?;
+    match value {
+        Value::Mm(_) => Ok(None),
+        Value::Number(number) if number.is_finite() && number.abs() <= 1e9 => Ok(Some(number)),
+        Value::Number(_) => Err(LengthError::TooLarge),
+    }
+}
+
+fn evaluate(text: &str, unit: Unit) -> Result<Value, LengthError> {
     if text.chars().count() > MAX_CHARS {
         return Err(LengthError::TooLong);
     }
@@ -70,16 +95,10 @@ pub fn parse_length(text: &str, unit: Unit) -> Result<Length, LengthError> {
     let mut parser = Parser { tokens: &tokens, at: 0, unit };
     let value = parser.sum()?;
     match parser.peek() {
-        None => {}
-        Some(Token::Sign(')')) => return Err(LengthError::Brackets),
-        Some(token) => return Err(LengthError::Unexpected(token.text())),
+        None => Ok(value),
+        Some(Token::Sign(')')) => Err(LengthError::Brackets),
+        Some(token) => Err(LengthError::Unexpected(token.text())),
     }
-    let mm = value.into_mm(unit)?;
-    if !mm.is_finite() || mm.abs() > 1e9 {
-        return Err(LengthError::TooLarge);
-    }
-    // To the nanometre: 3 × 25.4 then is 76.2 and not a hair less.
-    Ok(Length::mm((mm * 1e6).round() / 1e6))
 }
 
 #[derive(Debug, Clone, PartialEq)]

@@ -1,5 +1,5 @@
 use super::super::ground::{Ground, repeated};
-use super::{Figure, Work, in_clear_area, in_the_middle, tidy};
+use super::{Figure, Work, in_clear_area, in_the_middle};
 use crate::emblems::{EMBLEMS, Setting, emblem};
 use crate::evaluate::{Drawn, Placed};
 use crate::piece::{Edge, Element, Emblem, Height, Outline, Relief, Repeat};
@@ -41,13 +41,13 @@ impl Emblem {
         let width = opening.unwrap_or(in_clear).clamp(0.5, 480.0);
         Emblem {
             shape: "star".to_owned(),
-            width: tidy(width),
+            width: ground.tidy(width),
             stretch: 1.0,
             turn: 0.0,
             mirrored: false,
             relief: match opening {
                 Some(_) => Relief::Raised(Height::FromFoot(Length::mm(thickness))),
-                None => ground.face.name.customary(1.0, thickness),
+                None => ground.face.name.customary(ground.customary(1.0, 1.0 / 32.0), thickness),
             },
             colour: None,
             root: Length::ZERO,

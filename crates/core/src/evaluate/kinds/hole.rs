@@ -1,7 +1,7 @@
 use super::super::ground::{Ground, repeated, spans};
 use super::super::prism::Order;
 use super::super::relief::{open_cut, through_cut};
-use super::{Figure, Work, from_end, tidy};
+use super::{Figure, Work, from_end};
 use crate::emblems::{EMBLEMS, Setting, emblem};
 use crate::evaluate::Placed;
 use crate::piece::{Across, BothEdges, Edge, Element, Hole, HoleShape, Kind, Repeat};
@@ -47,14 +47,18 @@ impl Hole {
     pub(super) fn fresh(ground: &Ground<'_>) -> Self {
         let is_left = |element: &Element| matches!(&element.kind, Kind::Hole(hole) if hole.place.across.from == Across::Left);
         let taken = ground.component.elements.iter().any(is_left);
-        let diameter = (ground.shorter_side() * 0.4).min(5.0);
+        let customary = ground.customary(5.0, 1.0 / 4.0).as_mm();
+        let diameter = (ground.shorter_side() * 0.4).min(customary);
         Hole {
             shape: HoleShape::Round,
-            diameter: tidy(diameter),
+            diameter: ground.tidy(diameter),
             turn: 0.0,
             depth: None,
             edges: BothEdges::default(),
-            place: from_end(if taken { Across::Right } else { Across::Left }, tidy(diameter * 1.2)),
+            place: from_end(
+                if taken { Across::Right } else { Across::Left },
+                ground.tidy(diameter * 1.2),
+            ),
             repeat: Repeat::Once,
         }
     }

@@ -1,6 +1,6 @@
 use super::super::ground::{Ground, repeated};
 use super::super::words::own_words;
-use super::{Figure, Work, in_clear_area, tidy};
+use super::{Figure, Work, in_clear_area};
 use crate::evaluate::{Drawn, Placed};
 use crate::lettering::{TYPEFACES, set};
 use crate::piece::{Element, Lettering};
@@ -35,8 +35,9 @@ impl Lettering {
             let set = set(words, typeface, 10.0, Tolerance::Draft, ground.workshop.cache);
             (room.height() * 0.6).min(room.width() / (set.advance / 10.0)).clamp(0.5, 400.0)
         });
-        let relief = ground.face.name.customary(1.5, ground.face.thickness);
-        let plain = Lettering::one_line(words, &typeface.id, tidy(height));
+        let relief =
+            ground.face.name.customary(ground.customary(1.5, 1.0 / 16.0), ground.face.thickness);
+        let plain = Lettering::one_line(words, &typeface.id, ground.tidy(height));
         Lettering { relief, place: in_clear_area(), ..plain }
     }
 }

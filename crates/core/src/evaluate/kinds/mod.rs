@@ -15,7 +15,7 @@ use crate::piece::{
     Across, AcrossClear, Element, ElementKind, Emblem, Hole, HolePlace, Kind, Lettering,
     LetteringPlace, Loop, Offset, Recess, Rim, Up, UpClear,
 };
-use crate::units::Length;
+use crate::units::{Length, Unit};
 
 /// What is done for a kind of element. Nothing here has an answer of its own, so that a new kind forgets
 /// nothing.
@@ -52,9 +52,19 @@ pub(super) fn fresh(kind: ElementKind, ground: &Ground<'_>) -> Kind {
     }
 }
 
-/// A size a person would have typed: to a tenth of a millimetre, downwards.
-fn tidy(mm: f64) -> Length {
-    Length::mm(((mm * 10.0).floor() / 10.0).max(0.5))
+impl Ground<'_> {
+    /// A size a person would have typed: to a tenth of a millimetre or 1/32 in, downwards.
+    fn tidy(&self, mm: f64) -> Length {
+        match self.piece.units {
+            Unit::Millimetre => Length::mm(((mm * 10.0).floor() / 10.0).max(0.5)),
+            Unit::Inch => Length::inches(((mm / 25.4 * 32.0).floor() / 32.0).max(1.0 / 32.0)),
+        }
+    }
+
+    /// A customary size, which is another one in inches.
+    fn customary(&self, mm: f64, inches: f64) -> Length {
+        self.piece.units.pick(mm, inches)
+    }
 }
 
 fn in_the_middle() -> LetteringPlace {

@@ -1,12 +1,11 @@
 use super::super::ground::{Ground, repeated};
 use super::super::outline::outline;
 use super::super::prism::Order;
-use super::{Figure, Work, in_clear_area, tidy};
+use super::{Figure, Work, in_clear_area};
 use crate::evaluate::{Placed, Prism};
 use crate::piece::{Blank, Depth, Edge, Element, FieldShape, Recess, Repeat};
 use crate::plane::Rect;
 use crate::solid::Act;
-use crate::units::Length;
 
 impl Work for Recess {
     /// What lies within it stands on its floor.
@@ -51,10 +50,10 @@ impl Recess {
     /// The field inside a rim, half the thickness of a plate deep; a mesh may be as tall as it likes.
     pub(super) fn fresh(ground: &Ground<'_>) -> Self {
         Recess {
-            shape: FieldShape::Inset(tidy((ground.shorter_side() * 0.15).min(2.0))),
+            shape: FieldShape::Inset(ground.tidy((ground.shorter_side() * 0.15).min(2.0))),
             depth: match ground.component.blank {
                 Blank::Plate(_) => Depth::Fraction(0.5),
-                Blank::Mesh(_) => Depth::By(Length::mm(1.0)),
+                Blank::Mesh(_) => Depth::By(ground.customary(1.0, 1.0 / 32.0)),
             },
             floor: None,
             edge: Edge::Square,

@@ -1,5 +1,5 @@
 use super::super::ground::Ground;
-use super::{Figure, Work, tidy};
+use super::{Figure, Work};
 use crate::evaluate::Placed;
 use crate::piece::{Edge, Element, Rim};
 use crate::plane::Rect;
@@ -25,8 +25,11 @@ impl Rim {
     pub(super) fn fresh(ground: &Ground<'_>) -> Self {
         Rim {
             inset: Length::ZERO,
-            width: tidy((ground.shorter_side() * 0.15).min(2.0)),
-            relief: ground.face.name.customary(1.0, ground.face.thickness),
+            width: ground.tidy((ground.shorter_side() * 0.15).min(2.0)),
+            relief: {
+                let height = ground.customary(1.0, 1.0 / 32.0);
+                ground.face.name.customary(height, ground.face.thickness)
+            },
             colour: None,
             root: Length::ZERO,
             edge: Edge::Square,

@@ -7,7 +7,6 @@ use crate::evaluate::{Joined, Placed, Prism};
 use crate::piece::{Element, Loop, LoopPlace, Span};
 use crate::plane::{Rect, Region, Tolerance, rounded_rectangle};
 use crate::solid::Act;
-use crate::units::Length;
 
 impl Work for Loop {
     /// As thick as the plate it becomes part of it, and only its hole is a prism of its own.
@@ -67,13 +66,13 @@ impl Work for Loop {
 
 impl Loop {
     /// 8 mm inside with 2 mm of wall, at the left end.
-    pub(super) fn fresh(_: &Ground<'_>) -> Self {
+    pub(super) fn fresh(ground: &Ground<'_>) -> Self {
         Loop {
             at: LoopPlace::Angle(180.0),
-            inside: Length::mm(8.0),
+            inside: ground.customary(8.0, 5.0 / 16.0),
             ribbon: None,
-            wall: Length::mm(2.0),
-            blend: Length::mm(3.0),
+            wall: ground.customary(2.0, 3.0 / 32.0),
+            blend: ground.customary(3.0, 1.0 / 8.0),
             own: None,
             colour: None,
         }

@@ -1,0 +1,62 @@
+//! What a person typed into a field becomes the figure the field holds.
+//!
+//! Which kind of figure it is says the table of limits. A share of something that has a length may be
+//! typed as a length too: letters of 6 mm in a lettering of 12 mm are half as large.
+
+use super::{Unapplied, laid_out};
+use crate::piece::{Address, EditError, Kind, LetterSize, Measure, Piece, limit_of};
+use crate::units::{FigureError, parse_angle, parse_count, parse_length, parse_share};
+use crate::workshop::Workshop;
+use serde_json::Value;
+
+/// The figure of a field as it stands in the file: in mm, degrees or as a plain number.
+pub(super) fn figure(
+    piece: &Piece,
+    target: &Address,
+    field: &str,
+    text: &str,
+    workshop: &Workshop<'_>,
+) -> Result<Value, Unapplied> {
+    let refuse =
+        |message: String| EditError { target: target.clone(), field: field.to_owned(), message };
+    let refused = |error: FigureError| Unapplied::from(refuse(error.to_string()));
+    let measure = piece.kind_word(target).and_then(|of| limit_of(of, field));
+    match measure.map_or(Measure::Length, |limit| limit.measure) {
+        Measure::Length => {
+            let length = parse_length(text, piece.units);
+            Ok(length.map_err(|error| refuse(error.to_string()))?.as_mm().into())
+        }
+        Measure::Angle => Ok(parse_angle(text).map_err(refused)?.into()),
+        Measure::Count => Ok((parse_count(text).map_err(refused)? as i64).into()),
+        Measure::Number => match parse_share(text) {
+            Err(FigureError::Length(example)) => {
+                let length = parse_length(text, piece.units);
+                let length = length.map_err(|error| refuse(error.to_string()))?.as_mm();
+                match whole(piece, target, field, workshop)? {
+                    Some(whole) if whole > 0.0 => Ok(((length / whole * 1e6).round() / 1e6).into()),
+                    _ => Err(refused(FigureError::Length(example))),
+                }
+            }
+            share => Ok(share.map_err(refused)?.into()),
+        },
+    }
+}
+
+/// The length in mm that a field holds a share of, if it is a length.
+fn whole(
+    piece: &Piece,
+    target: &Address,
+    field: &str,
+    workshop: &Workshop<'_>,
+) -> Result<Option<f64>, Unapplied> {
+    let Some(element) = piece.element(target) else { return Ok(None) };
+    let names: Vec<&str> = field.split('.').collect();
+    match (names.as_slice(), &element.kind) {
+        (["lines", _, "scale"], Kind::Lettering(lettering)) => Ok(match lettering.size {
+            LetterSize::Height(height) => Some(height.as_mm()),
+            LetterSize::Box(_) | LetterSize::ClearArea => None,
+        }),
+        ([.., "fraction"], _) => Ok(Some(laid_out(piece, target, workshop)?.blank.thickness)),
+        _ => Ok(None),
+    }
+}
