@@ -32,7 +32,7 @@ for (const colorScheme of ['light', 'dark']) {
     expect(await faults(page)).toEqual([]);
     await page.getByRole('dialog').getByRole('button', { name: 'Close' }).click();
     await page.getByRole('button', { name: 'Export' }).click();
-    await expect(page.getByText('access.3mf')).toBeVisible();
+    await expect(page.getByText('access-name.3mf')).toBeVisible();
     expect(await faults(page)).toEqual([]);
     await page.getByRole('button', { name: 'Keep as a starter' }).click();
     expect(await faults(page)).toEqual([]);

@@ -79,3 +79,7 @@ export async function exportStl(page) {
   await page.getByRole('dialog').getByRole('button', { name: 'Close' }).click();
   return { name: download.suggestedFilename(), path: await download.path() };
 }
+
+/** Chooses from a list of the settings by its label. */
+export const choose = (page, label, value) =>
+  page.locator('.settings').getByLabel(label, { exact: true }).selectOption(value);

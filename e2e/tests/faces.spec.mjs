@@ -1,8 +1,6 @@
 import { expect, test } from '@playwright/test';
-import { add, dimension, exportStl, fact, field, newPiece, readStl, saved, type } from './desk.mjs';
+import { add, choose, dimension, exportStl, fact, field, newPiece, readStl, saved, type } from './desk.mjs';
 
-const choose = (page, label, value) =>
-  page.locator('.settings').getByLabel(label, { exact: true }).selectOption(value);
 const element = (page, id) => page.locator(`.plan-svg .element[data-key$="${id}"]`);
 const band = (page, id) => page.locator(`.elevation-svg .band[data-key$="${id}"]`);
 const cubic = async (page) => Number.parseFloat(await fact(page, 'volume').innerText());

@@ -1,8 +1,6 @@
 import { expect, test } from '@playwright/test';
-import { add, dimension, exportStl, fact, field, newPiece, readStl, saved, type } from './desk.mjs';
+import { add, choose, dimension, exportStl, fact, field, newPiece, readStl, saved, type } from './desk.mjs';
 
-const choose = (page, label, value) =>
-  page.locator('.settings').getByLabel(label, { exact: true }).selectOption(value);
 const band = (page, key) => page.locator(`.elevation-svg .band[data-key$="${key}"]`);
 
 test('a medallion with chamfers, a countersunk hole and a rounded anchor', async ({ page }) => {

@@ -1,15 +1,19 @@
 import { expect, test } from '@playwright/test';
-import { add, exportStl, fact, field, newPiece, readStl, saved, type } from './desk.mjs';
+import { add, choose, exportStl, fact, field, newPiece, readStl, saved, type } from './desk.mjs';
 
-const choose = (page, label, value) =>
-  page.locator('.settings').getByLabel(label, { exact: true }).selectOption(value);
 const element = (page, id) => page.locator(`.plan-svg .element[data-key$="${id}"]`);
 const number = async (locator) => Number.parseFloat(await locator.inputValue());
 
 async function addWords(page, words) {
   await add(page, 'Lettering');
   await expect(field(page, 'Words')).toBeFocused();
-  await page.keyboard.type(words);
+  // Enter ends the words, Shift Enter begins another line.
+  const [first, ...others] = words.split('\n');
+  await page.keyboard.type(first);
+  for (const line of others) {
+    await page.keyboard.press('Shift+Enter');
+    await page.keyboard.type(line);
+  }
   await saved(page);
 }
 
@@ -82,8 +86,10 @@ test('words are typed straight into the plan', async ({ page }) => {
   await element(page, 'lettering-1').dblclick();
   const editor = page.getByLabel('Words, typed in the plan');
   await expect(editor).toBeFocused();
-  await page.keyboard.type('Łucja\n& Ğül');
-  await page.keyboard.press('Escape');
+  await page.keyboard.type('Łucja');
+  await page.keyboard.press('Shift+Enter');
+  await page.keyboard.type('& Ğül');
+  await page.keyboard.press('Enter');
   await expect(editor).toHaveCount(0);
   await saved(page);
   await expect(element(page, 'lettering-1')).toHaveAttribute('aria-label', 'Lettering, Łucja & Ğül');

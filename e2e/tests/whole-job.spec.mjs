@@ -51,10 +51,10 @@ test('from an empty page to a printable key fob', async ({ page }) => {
 test('an inch piece takes inches and shows inches', async ({ page }) => {
   await newPiece(page, 'Sounding pipe 4', 'in');
   await type(field(page, 'Width'), '3');
-  await expect(fact(page, 'size')).toHaveText('3 × 0.9449 × 0.1181 in');
+  await expect(fact(page, 'size')).toHaveText('3 × 1 × 1/8 in');
   await type(field(page, 'Height'), '1 1/2');
   await type(field(page, 'Thickness'), '3 mm + 1/16');
-  await expect(fact(page, 'size')).toHaveText('3 × 1.5 × 0.1806 in');
+  await expect(fact(page, 'size')).toHaveText('3 × 1 1/2 × 0.1806 in');
   await page.locator('.desk-head [value=mm]').check();
   await expect(fact(page, 'size')).toHaveText('76.2 × 38.1 × 4.59 mm');
 });

@@ -10,7 +10,7 @@ use kalotype_core::piece::{
     CircleCourse, Course, Edit, ElementKind, FaceName, LetterBox, LetterSize, Lettering, Piece,
 };
 use kalotype_core::plane::Tolerance;
-use kalotype_core::preflight::Weight;
+use kalotype_core::preflight::{Finding, Weight};
 use kalotype_core::units::{Length, Unit};
 use proptest::prelude::*;
 use serde_json::json;
@@ -152,10 +152,23 @@ fn words_that_run_into_themselves_are_found_and_mended() {
     piece.components[0].elements = vec![element("lettering-1", lettering)];
     let found = worked(&piece, Tolerance::Draft);
     let full = found.findings.iter().find(|finding| finding.code == "circle-full").unwrap();
-    let mended = edited(&piece, &full.remedy.as_ref().unwrap().edits);
-    let found = worked(&mended, Tolerance::Draft);
-    assert!(found.findings.iter().all(|finding| finding.code != "circle-full"));
-    assert!(found.layout.elements[0].drawn.span < 354.0);
+    // The circle cannot become larger on a plate of 24 mm; on one of 90 it can.
+    let labels = |full: &Finding| {
+        full.remedies.iter().map(|remedy| remedy.label.clone()).collect::<Vec<_>>()
+    };
+    assert_eq!(labels(full).len(), 1, "{:?}", labels(full));
+    let high = [set("blank", "width", json!(90.0)), set("blank", "height", json!(90.0))];
+    let large = edited(&piece, &high);
+    let on_large = worked(&large, Tolerance::Draft);
+    let both = on_large.findings.iter().find(|finding| finding.code == "circle-full").unwrap();
+    assert_eq!(labels(both).len(), 2, "{:?}", labels(both));
+    for (piece, remedy) in
+        [(&piece, &full.remedies[0]), (&large, &both.remedies[0]), (&large, &both.remedies[1])]
+    {
+        let found = worked(&edited(piece, &remedy.edits), Tolerance::Draft);
+        assert!(found.findings.iter().all(|finding| finding.code != "circle-full"));
+        assert!(found.layout.elements[0].drawn.span < 354.0, "{}", remedy.label);
+    }
 }
 
 #[test]
@@ -197,7 +210,7 @@ fn a_contour_tag_with_a_loop_holds_together_and_says_when_it_does_not() {
     let findings = worked(&piece, Tolerance::Draft).findings;
     let apart = findings.iter().find(|finding| finding.code == "contour-apart").unwrap();
     assert!(apart.message.contains("2 pieces"), "{}", apart.message);
-    let mended = edited(&piece, &apart.remedy.as_ref().unwrap().edits);
+    let mended = edited(&piece, &apart.remedies[0].edits);
     assert_eq!(worked(&mended, Tolerance::Draft).parts, 1);
 }
 

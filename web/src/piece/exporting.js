@@ -129,8 +129,9 @@ export const exporting = (desk, id) => ({
   /** Puts a word where the caret is. */
   insertFileWord(event) {
     const { fileName } = this.$refs;
-    const end = fileName.selectionEnd;
-    fileName.setRangeText(event.currentTarget.dataset.word, fileName.selectionStart, end, 'end');
+    const { selectionStart: from, selectionEnd: to, value } = fileName;
+    const gap = from > 0 && !' -_'.includes(value[from - 1]) ? ' ' : '';
+    fileName.setRangeText(gap + event.currentTarget.dataset.word, from, to, 'end');
     fileName.focus();
     fileName.dispatchEvent(new Event('input'));
   },

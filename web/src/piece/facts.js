@@ -22,12 +22,12 @@ export function volumeOf(view) {
 /** Mass if it is printed solid. */
 export const massOf = (view) => (view ? `${view.facts.mass_g.toFixed(1)} g` : '');
 
-/** The findings with their places in the list and the words on their buttons. */
+/** The findings with their places in the list and the ways to mend them. */
 export function findingsOf(view) {
   return (view?.findings ?? []).map((finding, index) => ({
     ...finding,
     index,
-    label: finding.remedy?.label ?? '',
+    ways: finding.remedies.map(({ label }, way) => ({ label, way, index })),
   }));
 }
 

@@ -47,10 +47,18 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise }) {
   const reason = reasonFor(input);
   let gesture = newGesture();
   let of = null;
+  let before = null;
+  /** Keeps what Escape goes back to, once all that was committed has arrived. */
+  const keepBefore = () => {
+    const [target, field] = split(desk, expression);
+    const isDue = before === null && input.dataset.typed === 'no' && desk.waiting.length === 0;
+    if (isDue && target !== null) before = desk.value(target, field);
+  };
   const refresh = () => {
     if (!desk.view) return;
     const [target, field] = split(desk, expression);
     if (target === null) return;
+    keepBefore();
     const value = desk.value(target, field);
     if (value === undefined || value === null) return;
     const limit = typeof value === 'number' ? desk.limit(target, field) : null;
@@ -59,8 +67,14 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise }) {
       of = target;
       reason.say('');
       input.value = show(value);
-    } else if (document.activeElement !== input && !reason.said) {
+    } else if (reason.said || input.value === show(value)) {
+      // What does not fit stays to be mended.
+    } else if (document.activeElement !== input) {
       input.value = show(value);
+    } else if (normalise && input.dataset.typed === 'no') {
+      // Committed by Enter: the figure as it is written, ready to be typed over.
+      input.value = show(value);
+      input.select();
     }
   };
   const change = () => {
@@ -83,13 +97,13 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise }) {
         input.value = show(value);
     }
   };
-  let before = null;
   /** What comes next is another step, and can be left for what is there now. */
   const committed = () => {
     input.dataset.typed = 'no';
     gesture = newGesture();
-    const [target, field] = split(desk, expression);
-    before = target === null ? null : desk.value(target, field);
+    // What is still on its way is what there will be.
+    before = null;
+    keepBefore();
   };
   input.addEventListener('focus', committed);
   input.addEventListener('input', change);

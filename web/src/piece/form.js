@@ -76,8 +76,8 @@ Alpine.data('formPage', () => ({
     desk.redo();
   },
   mend(event) {
-    const finding = this.view.findings[event.currentTarget.dataset.index];
-    desk.edit(finding.remedy.edits, { gesture: newGesture() });
+    const { index, way } = event.currentTarget.dataset;
+    desk.edit(this.view.findings[index].remedies[way].edits, { gesture: newGesture() });
   },
 }));
 

@@ -27,8 +27,8 @@ export const preflight = (desk, root) => ({
       .join(', ');
   },
   mend(event) {
-    const finding = this.view.findings[event.currentTarget.dataset.index];
-    desk.edit(finding.remedy.edits, { gesture: newGesture() });
+    const { index, way } = event.currentTarget.dataset;
+    desk.edit(this.view.findings[index].remedies[way].edits, { gesture: newGesture() });
   },
   goTo(event) {
     const finding = this.view.findings[event.currentTarget.dataset.index];

@@ -1,5 +1,6 @@
 use crate::piece::{Axis, Component, Edit, ElementKind, Kind, Piece, Side};
 use crate::plane::Tolerance;
+use crate::preflight::Weight;
 use crate::testing::{add, address, edited, fresh, placed, set, try_edits, worked};
 use crate::units::Length;
 use serde_json::{Value, json};
@@ -273,4 +274,55 @@ fn typed_figures_are_read_as_what_their_field_holds() {
     // A value of another type, as a program may send it, is answered in words too.
     let error = try_edits(&piece, &[set("blank", "width", json!("6 mm"))]).unwrap_err();
     assert_eq!(error.message, "The plate’s width is a number of millimetres, such as 12.5.");
+}
+
+/// Words that are laid onto a circle have room there at once: inside the rim, letters as tall as the free
+/// way allows, and the words under them take their half.
+#[test]
+fn words_onto_a_circle_have_room_at_once() {
+    let disc = |size: f64, words: &str, rim: bool| {
+        let mut edits = vec![
+            set("blank", "width", json!(size)),
+            set("blank", "height", json!(size)),
+            set("blank", "outline", json!("ellipse")),
+        ];
+        edits.extend(rim.then(|| add(ElementKind::Rim)));
+        edits.extend([
+            add(ElementKind::Lettering),
+            set("lettering-1", "lines.0.words", json!(words)),
+            turn("lettering-1", "course", "clockwise"),
+        ]);
+        edited(&fresh(&[]), &edits)
+    };
+    for (size, words, rim) in [
+        (50.0, "SKERRY POINT FERRY COOPERATIVE", true),
+        (50.0, "Ana", true),
+        (24.0, "Guđrún Ægisdóttir", false),
+        (120.0, "Tide watch", true),
+    ] {
+        let over = disc(size, words, rim);
+        let both = edited(
+            &over,
+            &[
+                add(ElementKind::Lettering),
+                set("lettering-2", "lines.0.words", json!("QUAY TWO 2026")),
+                turn("lettering-2", "course", "upright"),
+            ],
+        );
+        for piece in [&over, &both] {
+            let made = worked(piece, Tolerance::Draft);
+            let troubles = made.findings.iter().filter(|one| one.weight != Weight::Look);
+            assert_eq!(troubles.map(|one| &one.message).collect::<Vec<_>>(), Vec::<&String>::new());
+            let spans = made.layout.elements.iter().map(|placed| placed.drawn.span);
+            assert!(spans.sum::<f64>() <= 360.0, "{size} {words}");
+            let letters = made.layout.elements.iter().filter(|one| one.drawn.letter_height > 0.0);
+            for letters in letters {
+                // Within the margin of the rim, or of the edge.
+                let bounds = letters.region.bounds().unwrap();
+                let far = [bounds.x0, bounds.y0, bounds.x1, bounds.y1].map(f64::abs);
+                let room = size / 2.0 - if rim { 2.0 } else { 0.0 };
+                assert!(far.into_iter().fold(0.0, f64::max) < room, "{size} {words}");
+            }
+        }
+    }
 }

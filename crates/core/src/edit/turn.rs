@@ -8,7 +8,7 @@ use super::{Unapplied, laid_out, placed_at};
 use crate::evaluate::{Layout, Placed};
 use crate::piece::{
     Address, Blank, Component, Course, EditError, ElementKind, FaceName, FieldShape, Height, Kind,
-    Lettering, Outline, Piece, Relief,
+    LetterSize, Lettering, Outline, Piece, Relief,
 };
 use crate::plane::Rect;
 use crate::workshop::Workshop;
@@ -78,6 +78,11 @@ pub(super) fn turned(
         (["own"], Kind::Loop(_)) => one(at.own_thickness(into)),
         _ => Err(refuse().into()),
     }
+}
+
+/// Downwards, so that what has to fit does.
+fn tenths_below(mm: f64) -> f64 {
+    (mm * 10.0).floor() / 10.0
 }
 
 fn tenths(mm: f64) -> f64 {
@@ -331,16 +336,14 @@ impl Placing<'_> {
         let (radius, side, spread) = match lettering.course {
             Course::Circle(circle) => (circle.radius.as_mm(), circle.side, circle.spread),
             Course::Straight => {
-                let guide = self.layout.blank.guide;
-                let tall = self.placed.drawn.letter_height;
-                let room = guide.width().min(guide.height()) / 2.0;
-                let margin = self.component.margin.as_mm();
-                if !matches!(lettering.size, crate::piece::LetterSize::Height(_)) {
-                    values.push(("size".to_owned(), json!({ "height": tenths(tall).max(0.5) })));
+                let (radius, height) = self.circle_with_room(into);
+                let has_height = matches!(lettering.size, LetterSize::Height(_));
+                if !has_height || height < self.placed.drawn.letter_height {
+                    values.push(("size".to_owned(), json!({ "height": height })));
                 }
                 let centre = json!({ "from": "centre", "distance": 0.0 });
                 values.push(("place".to_owned(), json!({ "across": centre, "up": centre })));
-                (tenths(room - 1.6 * tall - margin).max(0.5), Default::default(), None)
+                (radius, Default::default(), None)
             }
         };
         let circle = json!({
@@ -348,6 +351,57 @@ impl Placing<'_> {
         });
         values.push(("course".to_owned(), json!({ "circle": circle })));
         Some(values)
+    }
+
+    /// The radius of a circle just inside the rim or the edge on which words that are straight now can
+    /// stand, and how tall their letters can be to have room on the way round that is free; in mm.
+    ///
+    /// Words of the advance a·h (h their height) take a·h / r on a circle of the radius r = R − h under
+    /// the edge R, so that h = w R / (a + w) is the tallest for a way w in radians.
+    fn circle_with_room(&self, reading: &str) -> (f64, f64) {
+        /// Left free between words, and taken by words that are alone, so that others find room; degrees.
+        const GAP: f64 = 12.0;
+        const ALONE: f64 = 216.0;
+        /// What words under others take at most, in degrees: their half.
+        const HALF: f64 = 180.0 - 2.0 * GAP;
+        /// Letters are a little wider where they are set apart for printing.
+        const SLACK: f64 = 0.97;
+        let edge = self.free_radius() - self.component.margin.as_mm();
+        let taken: Vec<f64> = self.on_circles().map(|placed| placed.drawn.span + GAP).collect();
+        let left = match taken.as_slice() {
+            [] => ALONE,
+            taken => 360.0 - GAP - taken.iter().sum::<f64>(),
+        };
+        let way = if reading == "upright" { left.min(HALF) } else { left };
+        let way = way.max(2.0 * GAP).to_radians();
+        let tall = self.placed.drawn.letter_height;
+        let advance = self.placed.frame.width() / tall.max(1e-6);
+        let fitting = SLACK * way * edge / (advance + way);
+        let height = tenths_below(tall.min(fitting).min(edge / 2.0)).max(0.5);
+        (tenths(edge - height).max(0.5), height)
+    }
+
+    /// From the middle of the face to the rim that is on it, or to its edge, in mm.
+    fn free_radius(&self) -> f64 {
+        let blank = &self.layout.blank;
+        let middle = blank.guide.centre();
+        let edge = blank.base.depth_of(middle);
+        let half = blank.guide.width().min(blank.guide.height()) / 2.0;
+        let edge = if edge > 0.0 { edge } else { half };
+        let rims =
+            self.layout.elements.iter().filter(|placed| {
+                placed.kind == ElementKind::Rim && placed.face == self.placed.face
+            });
+        rims.map(|rim| rim.region.distance_to_outline(middle)).fold(edge, f64::min)
+    }
+
+    /// Other words along circles on the same face.
+    fn on_circles(&self) -> impl Iterator<Item = &Placed> {
+        self.component.elements.iter().zip(&self.layout.elements).filter_map(|(element, placed)| {
+            let Kind::Lettering(lettering) = &element.kind else { return None };
+            let is_other = placed.id != self.placed.id && placed.face == self.placed.face;
+            (is_other && matches!(lettering.course, Course::Circle(_))).then_some(placed)
+        })
     }
 
     fn spread(&self, into: &str) -> Option<Value> {

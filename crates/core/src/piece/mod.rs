@@ -102,8 +102,8 @@ pub struct Piece {
     pub fronted: Vec<Fronted>,
     /// The filaments its colours name, 1 to 16.
     pub filaments: Vec<Filament>,
-    /// The pattern its files are named by, at most 120 characters: `{piece}`, `{colour}`, `{part}`,
-    /// `{date}`, `{initials}` or the name of an input stand for what they say.
+    /// The pattern its files are named by, at most 120 characters: `{piece}`, `{words}`, `{colour}`,
+    /// `{part}`, `{date}`, `{initials}` or the name of an input stand for what they say.
     pub file_name: String,
     /// How it is going to be sliced.
     pub layers: Layering,

@@ -1,7 +1,9 @@
 //! Words along a circle that meet themselves.
 
-use super::{Finding, Job, Weight};
-use crate::piece::{Course, LetterSize};
+use super::{Finding, Job, Remedy, Weight};
+use crate::evaluate::{Placed, layout};
+use crate::piece::{Course, Edit, LetterSize};
+use crate::plane::Tolerance;
 use serde_json::json;
 
 /// Between the end of the words and their beginning, as a part of the circle.
@@ -24,15 +26,53 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             .finding("circle-full", Weight::Wrong, &placed.id, message)
             .field("course.circle.radius")
             .at(placed.frame);
-        let ratio = (360.0 - 2.0 * LEAST_GAP_DEGREES) / span;
-        let fitting = (placed.drawn.letter_height * ratio * 20.0).floor() / 20.0;
-        findings.push(match lettering.size {
-            LetterSize::Height(_) if fitting >= 1.0 => finding.remedy(
-                format!("Make the letters {}", job.shown(fitting)),
-                vec![job.set(&placed.id, "size", json!({ "height": fitting }))],
-            ),
-            _ => finding,
-        });
+        let ratio = span / (360.0 - 2.0 * LEAST_GAP_DEGREES);
+        let trial = Trial { job, placed };
+        let remedies = [
+            trial.smaller_letters(lettering.size, ratio),
+            trial.larger_circle(circle.radius.as_mm() * ratio),
+        ];
+        findings.push(Finding { remedies: remedies.into_iter().flatten().collect(), ..finding });
     }
     findings
+}
+
+/// Ways to give words room on their circle. Each is tried before it is offered.
+struct Trial<'a> {
+    job: &'a Job<'a>,
+    placed: &'a Placed,
+}
+
+impl Trial<'_> {
+    fn smaller_letters(&self, size: LetterSize, ratio: f64) -> Option<Remedy> {
+        let height = (self.placed.drawn.letter_height / ratio * 20.0).floor() / 20.0;
+        if !matches!(size, LetterSize::Height(_)) || height < 1.0 {
+            return None;
+        }
+        let edit = self.job.set(&self.placed.id, "size", json!({ "height": height }));
+        self.offered(format!("Make the letters {}", self.job.shown(height)), edit)
+    }
+
+    fn larger_circle(&self, radius: f64) -> Option<Remedy> {
+        let radius = (radius * 10.0).ceil() / 10.0;
+        let edit = self.job.set(&self.placed.id, "course.circle.radius", radius);
+        self.offered(format!("Make the radius {}", self.job.shown(radius)), edit)
+    }
+
+    /// The remedy, if after it the words have room on their circle and the circle on the face.
+    fn offered(&self, label: String, edit: Edit) -> Option<Remedy> {
+        let Edit::Set { target, field, value } = &edit else { return None };
+        let mut piece = self.job.piece.clone();
+        piece.set_value(target, field, value.clone()).ok()?;
+        let component = piece.component(&self.job.component.id)?;
+        let workshop = self.job.workshop.at(Tolerance::Draft);
+        let layout = layout(&piece, component, &workshop).ok()?;
+        let placed = layout.element(&self.placed.id)?;
+        let has_room = placed.drawn.span <= 360.0 - LEAST_GAP_DEGREES;
+        let over = placed.region.difference(&layout.blank.base).area();
+        let over_before = self.placed.region.difference(&self.job.layout.blank.base).area();
+        // What ran over the edge before may go on doing so.
+        let stays = over <= over_before + 0.01;
+        (has_room && stays).then(|| Remedy { label, edits: vec![edit] })
+    }
 }

@@ -29,8 +29,8 @@ pub struct Finding {
     pub message: String,
     /// Where on the face, in mm.
     pub place: Option<Rect>,
-    /// Edits that mend it.
-    pub remedy: Option<Remedy>,
+    /// What mends it, the first way before others.
+    pub remedies: Vec<Remedy>,
 }
 
 /// What can be done about a finding at once.
@@ -49,7 +49,15 @@ impl Finding {
         target: Address,
         message: String,
     ) -> Self {
-        Finding { code, weight, target, field: String::new(), message, place: None, remedy: None }
+        Finding {
+            code,
+            weight,
+            target,
+            field: String::new(),
+            message,
+            place: None,
+            remedies: Vec::new(),
+        }
     }
 
     pub(super) fn field(mut self, field: impl Into<String>) -> Self {
@@ -63,7 +71,7 @@ impl Finding {
     }
 
     pub(super) fn remedy(mut self, label: impl Into<String>, edits: Vec<Edit>) -> Self {
-        self.remedy = Some(Remedy { label: label.into(), edits });
+        self.remedies.push(Remedy { label: label.into(), edits });
         self
     }
 

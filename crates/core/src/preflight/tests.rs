@@ -134,7 +134,7 @@ fn remedies_mend_what_they_are_offered_for() {
     ] {
         let piece = fob(&edits);
         let before = findings(&piece);
-        let remedy = before[0].remedy.as_ref().unwrap_or_else(|| panic!("{before:?}"));
+        let remedy = before[0].remedies.first().unwrap_or_else(|| panic!("{before:?}"));
         let after = codes(&edited(&piece, &remedy.edits));
         assert!(after.iter().all(|(code, _)| *code != before[0].code), "{before:?} then {after:?}");
         mended += 1;
@@ -162,7 +162,7 @@ fn a_ring_opening_that_cannot_be_is_said_and_mended() {
     let piece = ring(40.0);
     let found = findings(&piece).into_iter().find(|one| one.code == "ring-opening").unwrap();
     assert_eq!((found.weight, found.field.as_str()), (Weight::Look, "outline.ring.inside"));
-    let mended = edited(&piece, &found.remedy.unwrap().edits);
+    let mended = edited(&piece, &found.remedies[0].edits);
     assert!(findings(&mended).iter().all(|one| one.code != "ring-opening"));
 }
 
@@ -234,6 +234,6 @@ fn what_shows_only_when_it_is_printed_is_said_before() {
     let gone = fob(&[set("lettering-1", "typeface", json!("own-gone"))]);
     let finding = found(&gone, "typeface-missing");
     assert_eq!((finding.weight, finding.field.as_str()), (Weight::Wrong, "typeface"));
-    let mended = edited(&gone, &finding.remedy.unwrap().edits);
+    let mended = edited(&gone, &finding.remedies[0].edits);
     assert_eq!(codes(&mended), []);
 }
