@@ -84,7 +84,7 @@ try {
 
   await piece(page, 'Cabin key, Solveig');
   await page.locator('.elevation-svg .band[data-key="component-1/lettering-1"]').focus();
-  await page.getByLabel('Words').fill('SOLVEIG & ÅSE');
+  await page.getByLabel('Words', { exact: true }).fill('SOLVEIG & ÅSE');
   await page.getByRole('button', { name: /Preflight:/ }).click();
   await shoot(page, 'preflight');
   await page.getByRole('button', { name: 'Undo' }).click();
