@@ -9,7 +9,7 @@ use kalotype_core::filament::{Filament, shipped_palette};
 use kalotype_core::formats::stl;
 use kalotype_core::piece::{Component, Edit, ElementKind, Piece};
 use kalotype_core::plane::Tolerance;
-use kalotype_core::units::{Length, Unit};
+use kalotype_core::units::Unit;
 use serde_json::json;
 
 fn spool(id: &str) -> Filament {
@@ -241,22 +241,4 @@ fn layers_of_two_colours_are_said_with_their_cure_and_as_few_swaps_as_can_be() {
     inlaid.push(set("lettering-1", "relief", json!({ "raised": { "by": 0.6 } })));
     let (piece, found) = made(&inlaid);
     assert!(plan_swaps(&found.evaluation, piece.layers).conflicts.is_empty(), "the cure cures");
-}
-
-/// The price of a piece: mass of each colour by its density and spool.
-#[test]
-fn cost_is_the_sum_over_the_spools() {
-    let (piece, found) = made(&fob());
-    let cost: f64 = found
-        .bodies
-        .iter()
-        .map(|body| {
-            let filament = &piece.filaments[body.filament];
-            filament.cost_of(filament.mass_of(body.volume))
-        })
-        .sum();
-    let cheapest = 24.0 / 1000.0 * found.measures.volume * 1.24e-3;
-    let dearest = cheapest * 26.0 / 24.0;
-    assert!((cheapest..=dearest).contains(&cost), "{cheapest} {cost} {dearest}");
-    assert_eq!(piece.layers.height, Length::mm(0.2));
 }

@@ -111,3 +111,64 @@ pub fn swaps_of(piece: &Piece, evaluation: &Evaluation) -> Option<SwapsView> {
     let reasons = plan.conflicts.iter().map(|one| explain(piece, evaluation, one)).collect();
     Some(SwapsView { plan, reasons })
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use kalotype_core::cache::Cache;
+    use kalotype_core::edit::apply;
+    use kalotype_core::evaluate::evaluate;
+    use kalotype_core::filament::shipped_palette;
+    use kalotype_core::library::Shipped;
+    use kalotype_core::piece::{Address, Component, Edit};
+    use kalotype_core::plane::Tolerance;
+    use kalotype_core::units::Unit;
+    use kalotype_core::workshop::Workshop;
+    use serde_json::json;
+
+    /// A plate of 100 × 50 × 2 mm whose uppermost 0.5 mm are of another colour: 7.5 cm³ of 1.24 g/cm³ at
+    /// 24 for 1 kg, and 2.5 cm³ of 1.3 g/cm³ at 30 for 750 g.
+    #[test]
+    fn mass_and_cost_are_those_of_the_colours_in_the_piece() {
+        let cache = Cache::new(1 << 20);
+        let workshop = Workshop::new(&Shipped, &cache, Tolerance::Draft);
+        let blank = Address::Blank(Component::FIRST.to_owned());
+        let set = |field: &str, value: serde_json::Value| Edit::set(&blank, field, value);
+        let other = shipped_palette().remove(1);
+        let edits = [
+            set("width", json!(100)),
+            set("height", json!(50)),
+            set("thickness", json!(2)),
+            set(
+                "outline",
+                json!({ "rectangle": { "top_left": "square", "top_right": "square",
+                    "bottom_right": "square", "bottom_left": "square" } }),
+            ),
+            Edit::Colour {
+                target: blank.clone(),
+                field: "faces.top.colour".to_owned(),
+                filament: Some(other),
+            },
+            set("faces.top.depth", json!(0.5)),
+        ];
+        let mut piece = Piece::new("Berth 7", Unit::Millimetre);
+        piece = apply(&piece, &edits, &workshop).unwrap().piece;
+        for (filament, [density, price, mass]) in
+            piece.filaments.iter_mut().zip([[1.24, 24.0, 1000.0], [1.3, 30.0, 750.0]])
+        {
+            (filament.density, filament.spool_price, filament.spool_mass) = (density, price, mass);
+        }
+        let facts = facts_of(&piece, &evaluate(&piece, &workshop).unwrap());
+        let close = |found: f64, exact: f64| {
+            assert!((found - exact).abs() < 1e-4 * exact, "{found} is not {exact}");
+        };
+        close(facts.volume_mm3, 10_000.0);
+        let [below, above] = &facts.bodies[..] else { panic!("two colours") };
+        close(below.mass_g, 9.3);
+        close(above.mass_g, 3.25);
+        close(facts.mass_g, 12.55);
+        close(below.cost, 0.2232);
+        close(above.cost, 0.13);
+        close(facts.cost, 0.3532);
+    }
+}
