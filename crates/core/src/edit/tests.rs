@@ -229,6 +229,26 @@ fn a_shift_moves_it_whatever_its_place_is_measured_from() {
     assert!(try_edits(&rim, &[shift]).unwrap_err().message.contains("follows the outline"));
 }
 
+/// A piece in inches begins with inches, and so does what is put on it.
+#[test]
+fn inches_begin_with_inches() {
+    let kinds = [ElementKind::Hole, ElementKind::Lettering, ElementKind::Loop];
+    let piece = Piece::new("Berth 7", crate::units::Unit::Inch);
+    let piece = edited(&piece, &kinds.map(add));
+    for (target, field, inches) in [
+        ("blank", "width", 3.0),
+        ("blank", "height", 1.0),
+        ("blank", "thickness", 0.125),
+        ("hole-1", "diameter", 0.25),
+        ("lettering-1", "relief.raised.by", 0.0625),
+        ("loop-1", "inside", 0.3125),
+    ] {
+        let found = piece.value(&address(target), field).and_then(|value| value.as_f64());
+        let off = found.unwrap() - inches * 25.4;
+        assert!(off.abs() < 1e-9, "{target} {field}: {found:?}");
+    }
+}
+
 /// What is typed into a field is read as what the field holds; shares of a length may be lengths.
 #[test]
 fn typed_figures_are_read_as_what_their_field_holds() {

@@ -359,12 +359,13 @@ impl Placing<'_> {
     /// Words of the advance a·h (h their height) take a·h / r on a circle of the radius r = R − h under
     /// the edge R, so that h = w R / (a + w) is the tallest for a way w in radians.
     fn circle_with_room(&self, reading: &str) -> (f64, f64) {
-        /// Left free between words, and taken by words that are alone, so that others find room; degrees.
+        /// Left free between words, in degrees.
         const GAP: f64 = 12.0;
+        /// What words that are alone take at most, in degrees, so that others find room.
         const ALONE: f64 = 216.0;
         /// What words under others take at most, in degrees: their half.
         const HALF: f64 = 180.0 - 2.0 * GAP;
-        /// Letters are a little wider where they are set apart for printing.
+        /// Spent on the room beside the first and the last letter, which their box does not count.
         const SLACK: f64 = 0.97;
         let edge = self.free_radius() - self.component.margin.as_mm();
         let taken: Vec<f64> = self.on_circles().map(|placed| placed.drawn.span + GAP).collect();

@@ -112,7 +112,8 @@ impl<'a> Naming<'a> {
             // What the name of the piece says already is not said again.
             "words" => {
                 let words = self.piece.words();
-                let is_said = plain(&self.piece.name).contains(&plain(&words));
+                let whole = |text: &str| format!("-{}-", plain(text).trim_end_matches('-'));
+                let is_said = whole(&self.piece.name).contains(&whole(&words));
                 (!is_said).then_some(words)
             }
             "date" => self.date.map(str::to_owned),
@@ -154,6 +155,9 @@ mod tests {
         assert_eq!(named("Key fob", "Ana"), "key-fob-ana.stl");
         assert_eq!(named("Key fob", "Łucja ß"), "key-fob-łucja-ß.stl");
         assert_eq!(named("Key fob", ""), "key-fob.stl");
+        // "Ana" is not said by "Anatomy".
+        assert_eq!(named("Anatomy tag", "Ana"), "anatomy-tag-ana.stl");
+        assert_eq!(named("Tag, Ana!", "ANA"), "tag-ana.stl");
         assert_eq!(named("Cabin key, Solveig", "SOLVEIG"), "cabin-key-solveig.stl");
         let unknown = try_edits(&fresh(&[]), &[set("piece", "file_name", json!("{nam}-{date}"))]);
         let message = unknown.unwrap_err().message;

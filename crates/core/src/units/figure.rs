@@ -22,7 +22,7 @@ pub enum FigureError {
 /// # Errors
 /// [`FigureError`], for the person at the field.
 pub fn parse_angle(text: &str) -> Result<f64, FigureError> {
-    const SIGNS: [&str; 6] = ["°", "º", "degrees", "degree", "deg", "d"];
+    const SIGNS: [&str; 5] = ["°", "º", "degrees", "degree", "deg"];
     let bare = text.trim();
     let lower = bare.to_lowercase();
     let sign = SIGNS.iter().find(|sign| lower.ends_with(*sign));

@@ -55,9 +55,12 @@ pub(super) fn fresh(kind: ElementKind, ground: &Ground<'_>) -> Kind {
 impl Ground<'_> {
     /// A size a person would have typed: to a tenth of a millimetre or 1/32 in, downwards.
     fn tidy(&self, mm: f64) -> Length {
+        /// What is a whole number of steps but for rounding stays that.
+        const ROUNDING: f64 = 1e-6;
+        let whole = |steps: f64| (steps + ROUNDING).floor();
         match self.piece.units {
-            Unit::Millimetre => Length::mm(((mm * 10.0).floor() / 10.0).max(0.5)),
-            Unit::Inch => Length::inches(((mm / 25.4 * 32.0).floor() / 32.0).max(1.0 / 32.0)),
+            Unit::Millimetre => Length::mm((whole(mm * 10.0) / 10.0).max(0.5)),
+            Unit::Inch => Length::inches((whole(mm / 25.4 * 32.0) / 32.0).max(1.0 / 32.0)),
         }
     }
 
