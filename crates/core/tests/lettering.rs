@@ -171,6 +171,40 @@ fn words_that_run_into_themselves_are_found_and_mended() {
     }
 }
 
+/// Nine hundred letters on one spot, some hundred thousand crossings: one call that nothing could stop
+/// took minutes.
+#[test]
+fn words_wound_onto_a_tiny_circle_are_no_more_work_than_others() {
+    let around = |words: &str, spread: Option<f64>| {
+        let mut lettering = Lettering::one_line(words, "montserrat", Length::mm(5.0));
+        lettering.course = Course::Circle(CircleCourse {
+            radius: Length::mm(0.5),
+            reading: Default::default(),
+            side: Default::default(),
+            middle: 90.0,
+            spread,
+        });
+        let mut piece = Piece::new("Coil", Unit::Millimetre);
+        piece.components[0].elements = vec![element("lettering-1", lettering)];
+        edited(&piece, &plate(40.0, 40.0, 3.0))
+    };
+    for tolerance in [Tolerance::Draft, Tolerance::Normal, Tolerance::Fine] {
+        let found = worked(&around(&"W".repeat(900), None), tolerance);
+        assert!(found.mesh.faults().is_sound(), "{:?}", found.mesh.faults());
+        assert!(found.findings.iter().any(|finding| finding.code == "circle-full"));
+        assert_eq!(found.layout.elements[0].drawn.glyphs, 900);
+
+        // An I turned through every angle covers a ring, from the middle of its foot to the corners
+        // of its head.
+        let one = placed(&around("I", None), tolerance).elements[0].region.bounds().unwrap();
+        let all = placed(&around(&"I".repeat(900), Some(360.0)), tolerance);
+        let head = (0.5 + 5.0f64).powi(2) + (one.width() / 2.0).powi(2);
+        let ring = std::f64::consts::PI * (head - 0.25);
+        let area = all.elements[0].region.area();
+        assert!((area / ring - 1.0).abs() < 1e-3, "{area} mm², {ring} mm² as a ring");
+    }
+}
+
 #[test]
 fn a_contour_tag_with_a_loop_holds_together_and_says_when_it_does_not() {
     // 18 mm letters 5 mm high over a 3 mm backing offset 2 mm, a loop of 8 mm inside, 2 mm wall.
