@@ -35,6 +35,7 @@ async function piece(page, name) {
 
 try {
   const page = await browser.newPage({ viewport: config.use.viewport });
+  await page.addInitScript(() => localStorage.setItem('kalotype-hints-seen', 'yes'));
   await page.goto(`${home}pieces`);
   await page.waitForLoadState('networkidle');
   await shoot(page, 'pieces');
@@ -109,6 +110,7 @@ try {
   await shoot(page, 'mesh');
 
   const dark = await browser.newPage({ viewport: config.use.viewport, colorScheme: 'dark' });
+  await dark.addInitScript(() => localStorage.setItem('kalotype-hints-seen', 'yes'));
   await piece(dark, 'Berth 7, MS Łosoś');
   await dark.locator('.elevation-svg .band[data-key="component-1/lettering-1"]').focus();
   await shoot(dark, 'piece-dark');

@@ -20,11 +20,11 @@ test('letters in another colour: seen, counted, swapped and taken away in parts'
   await expect(page.locator('.elevation-svg .swap-word')).toHaveText('L16');
 
   // Rooted, it shares layers with the plate, and the page says how to cure it.
-  await type(field(page, 'Rooted by'), '0.6');
+  await type(field(page, 'Goes down into it by'), '0.6');
   await saved(page);
   await swaps(page).click();
   const sheet = page.getByRole('dialog', { name: 'Colours with one nozzle' });
-  await expect(sheet.getByText('leave the root out')).toBeVisible();
+  await expect(sheet.getByText('leave the root out.')).toBeVisible();
   await expect(sheet.getByLabel('Lines for the printer')).toHaveValue(
     '; before layer 16, Z 3.000 mm: Lifebuoy orange\nM600\n',
   );
@@ -34,9 +34,19 @@ test('letters in another colour: seen, counted, swapped and taken away in parts'
   await expect(sheet.getByLabel('Lines for the printer')).toHaveValue(
     '; before layer 18, Z 3.400 mm: Lifebuoy orange\nM25\n',
   );
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+  await sheet.getByRole('button', { name: 'Copy the lines' }).click();
+  await expect(sheet.getByRole('status')).toHaveText('The lines are copied.');
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toContain('M25');
+  await sheet.getByRole('button', { name: 'Leave the root out' }).click();
+  await expect(sheet.getByText('leave the root out.')).toHaveCount(0);
   await sheet.getByRole('button', { name: 'Close' }).click();
 
   // The files: what is listed is what comes.
+  await page.getByRole('button', { name: 'Export' }).click();
+  await page.getByRole('button', { name: 'One nozzle? Colour changes…' }).click();
+  await expect(sheet).toBeVisible();
+  await page.keyboard.press('Escape');
   await page.getByRole('button', { name: 'Export' }).click();
   await page.getByText('STL', { exact: true }).click();
   await expect(page.getByText(/^two-colours-.*harbour-blue\.stl$/)).toBeVisible();

@@ -20,7 +20,7 @@ export const add = (page, what) => page.locator('.desk-add').getByRole('button',
 export const field = (page, label) => page.locator('.settings').getByLabel(label, { exact: true });
 export const fact = (page, name) => page.locator(`[data-fact=${name}]`);
 export const dimension = (page, key) => page.locator(`[data-dimension="${key}"] .label`);
-export const saved = (page) => expect(page.locator('.desk-head [role=status]')).toHaveText('saved');
+export const saved = (page) => expect(page.locator('.desk-head [data-state]')).toHaveText('saved');
 
 /** Types into a field as a person does, in place of what stood there. */
 export async function type(locator, text) {

@@ -46,8 +46,8 @@ test('a tag with a field, a loop led around the outline, and a rim', async ({ pa
   // Led by hand to the right end.
   await page.getByRole('button', { name: 'Fit' }).click();
   const ring = await page
-    .locator('.plan-svg .element[data-key="component-1/loop-1"] .reach')
-    .last()
+    .locator('.plan-svg .element[data-key="component-1/loop-1"] path')
+    .first()
     .boundingBox();
   const blank = await page.locator('.plan-svg .blank').boundingBox();
   await page.mouse.move(ring.x + ring.width * 0.2, ring.y + ring.height * 0.5);

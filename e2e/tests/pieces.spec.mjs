@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { readFile } from 'node:fs/promises';
-import { newPiece } from './desk.mjs';
+import { field, newPiece, saved, type } from './desk.mjs';
 
 const card = (page, name) => page.locator('[data-piece]').filter({ hasText: name });
 
@@ -23,6 +23,62 @@ test('duplicate, rename, delete and bring back', async ({ page }) => {
   await expect(card(page, 'Ğ & <b>Łódź</b>')).toHaveCount(0);
   await page.getByRole('button', { name: 'Bring it back' }).click();
   await expect(card(page, 'Ğ & <b>Łódź</b>')).toHaveCount(1);
+});
+
+test('pieces are found, put in order, chosen together, kept apart, deleted and brought back', async ({
+  page,
+}) => {
+  for (const name of ['Fender tag, Łosoś', 'Fender tag, Ğül', 'Fender tag, Åse']) {
+    await newPiece(page, name);
+    if (name.endsWith('Ğül')) {
+      await type(field(page, 'Width'), '90');
+      await saved(page);
+    }
+  }
+  const cards = page.locator('.cards > [data-piece]');
+  const names = () => cards.evaluateAll((all) => all.map((one) => one.dataset.name));
+  await page.goto('/pieces');
+  // The first of one's own stands on the first screen.
+  expect((await cards.first().boundingBox()).y).toBeLessThan(500);
+  await page.getByLabel('Find by name').fill('TAG losos');
+  await page.keyboard.press('Enter');
+  expect(await names()).toEqual(['Fender tag, Łosoś']);
+  await page.getByLabel('Find by name').fill('fender');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('In which order').selectOption('by name');
+  await expect.poll(names).toEqual(['Fender tag, Åse', 'Fender tag, Ğül', 'Fender tag, Łosoś']);
+  await page.getByLabel('In which order').selectOption('largest first');
+  await expect.poll(async () => (await names())[0]).toBe('Fender tag, Ğül');
+
+  await page.getByRole('button', { name: 'Choose all on this page' }).isHidden();
+  await page.getByRole('checkbox', { name: 'Choose Fender tag, Åse' }).check();
+  await page.getByRole('button', { name: 'Choose all on this page' }).click();
+  await expect(page.getByText('3 chosen')).toBeVisible();
+  const [zip] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Export as STL' }).click(),
+  ]);
+  expect(zip.suggestedFilename()).toMatch(/^pieces-20\d\d-\d\d-\d\d\.zip$/);
+  const packed = (await readFile(await zip.path())).toString('latin1');
+  for (const name of ['ase', 'gul', 'losos']) expect(packed).toContain(`fender-tag-${name}.stl`);
+
+  await page.getByLabel('Name of a drawer').fill('East quay');
+  await page.getByRole('button', { name: 'Keep apart' }).click();
+  await expect(page.getByRole('link', { name: 'East quay 3' })).toBeVisible();
+  await page.getByRole('link', { name: 'At hand' }).click();
+  await expect(card(page, 'Fender tag')).toHaveCount(0);
+  await page.getByRole('link', { name: 'East quay 3' }).click();
+  await expect(cards).toHaveCount(3);
+
+  await page.getByRole('checkbox', { name: 'Choose Fender tag, Åse' }).check();
+  await page.getByRole('checkbox', { name: 'Choose Fender tag, Ğül' }).check();
+  await page.getByRole('region', { name: 'What is chosen' }).getByRole('button', { name: 'Delete' }).click();
+  await expect(page.getByText('2 pieces were deleted.')).toBeVisible();
+  await page.reload();
+  await page.getByRole('link', { name: /^Deleted/ }).click();
+  await card(page, 'Fender tag, Åse').getByRole('button', { name: 'Bring it back' }).click();
+  await page.getByRole('link', { name: 'East quay 2' }).click();
+  await expect(cards).toHaveCount(2);
 });
 
 test('a piece file goes out and comes back; a broken one is refused with the place', async ({ page }) => {
@@ -52,6 +108,11 @@ test('pictures are of the real faces and pages are safe', async ({ page, request
   const answer = await page.goto('/pieces');
   const policy = answer.headers()['content-security-policy'];
   expect(policy).toContain("script-src 'self'");
+  // They load as they come into view.
+  for (const image of await page.locator('li[data-piece] img').all()) {
+    await image.scrollIntoViewIfNeeded();
+    await expect.poll(() => image.evaluate((one) => one.complete && one.naturalWidth > 0)).toBe(true);
+  }
   const broken = await page
     .locator('li[data-piece] img')
     .evaluateAll((images) => images.filter((image) => image.naturalWidth === 0).length);

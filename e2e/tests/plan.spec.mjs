@@ -97,7 +97,7 @@ test('copy, paste, duplicate, delete and the keys sheet', async ({ page }) => {
   await expect(page.locator('.plan-svg .element')).toHaveCount(2);
   await page.keyboard.press('Escape');
   await page.keyboard.press('?');
-  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  await expect(page.getByRole('dialog', { name: 'Keys and help' })).toBeVisible();
 });
 
 test('zoom, pan and fit', async ({ page }) => {
@@ -141,4 +141,49 @@ test('the solid is drawn, turned, looked at from named sides, and clicked to sel
   const box = await canvas.boundingBox();
   await canvas.click({ position: { x: box.width / 2, y: box.height / 2 } });
   await expect(field(page, 'Words')).toHaveValue('I');
+});
+
+test('words are taken by their letters, and clicking again reaches what lies under', async ({ page }) => {
+  await newPiece(page, 'Pile');
+  await add(page, 'Rim');
+  await add(page, 'Emblem');
+  await saved(page);
+  await add(page, 'Lettering');
+  await type(field(page, 'Words'), 'IIIIIII');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  const chosen = (id) =>
+    expect(page.locator(`.plan-svg .element[data-key="component-1/${id}"]`)).toHaveAttribute(
+      'aria-pressed',
+      'true',
+    );
+  const emblem = await page.locator('.plan-svg .element[data-key$="emblem-1"] path').first().boundingBox();
+  const centre = [emblem.x + emblem.width / 2, emblem.y + emblem.height / 2];
+  await page.mouse.click(...centre);
+  await chosen('lettering-1');
+  await page.mouse.click(...centre);
+  await chosen('emblem-1');
+
+  // Edges that are treated are drawn.
+  await expect(page.locator('.sheet .edge-line')).toHaveAttribute('d', '');
+  await page.locator('.elevation-svg .band[data-key="plate"]').focus();
+  await page.getByLabel('Top edge', { exact: true }).selectOption('chamfer');
+  await expect(page.locator('.sheet .edge-line')).toHaveAttribute('d', /^M/);
+});
+
+test('what is copied is said, and what is pasted lies beside it', async ({ page }) => {
+  await newPiece(page, 'Copies');
+  await add(page, 'Hole');
+  await saved(page);
+  await page.getByRole('button', { name: 'Copy', exact: true }).click();
+  await expect(page.getByText('Copied: Hole. Paste it here or into another piece.')).toBeVisible();
+  for (const count of [2, 3]) {
+    await page.getByRole('button', { name: 'Paste', exact: true }).click();
+    await expect(page.locator('.plan-svg .element')).toHaveCount(count);
+  }
+  const paths = page.locator('.plan-svg .element path:first-child');
+  const places = await paths.evaluateAll((all) =>
+    all.map((one) => Math.round(one.getBoundingClientRect().x)),
+  );
+  expect(new Set(places).size).toBe(3);
 });

@@ -53,24 +53,55 @@ test('a piece of one’s own is kept as a starter that asks for chosen fields', 
   await page.getByRole('button', { name: /Preflight:/ }).click();
   await page.getByRole('button', { name: 'Make it a text of the piece' }).click();
   await expect(page.getByText('Preflight has nothing to say')).toBeVisible();
-  await page.getByRole('button', { name: 'Export' }).click();
-  await page.getByRole('button', { name: 'Keep as a starter' }).click();
+  await page.getByRole('navigation').getByRole('button', { name: 'Keep as a starter' }).click();
   const dialog = page.getByRole('dialog', { name: 'Keep as a starter' });
   await dialog.getByRole('checkbox', { name: 'Words' }).uncheck();
   await dialog.getByRole('textbox', { name: 'Name' }).fill('Who is it for?');
   await dialog.getByRole('checkbox', { name: 'Hole across' }).check();
+  await dialog.getByLabel('Called').fill('Berth tag, blank');
   await dialog.getByRole('button', { name: 'Keep it' }).click();
   await expect(dialog).toBeHidden();
+  await expect(page.getByText('Kept as the starter “Berth tag, blank”')).toBeVisible();
 
   await page.goto('/pieces');
-  await page.getByRole('button', { name: 'Berth tag', exact: true }).first().click();
+  await page.getByRole('button', { name: 'Berth tag, blank', exact: true }).first().click();
   await page.getByLabel('Who is it for?').fill('Zoë');
   await page.getByLabel('Hole across').fill('4');
-  await expect(page.getByRole('status')).toHaveText('saved');
+  await expect(page.locator('[data-state]')).toHaveText('saved');
   await page.getByRole('link', { name: 'Open in full' }).click();
   await expect(page.locator('.plan-svg .element[data-key="component-1/lettering-1"]')).toBeVisible();
   await expect(fact(page, 'size')).toContainText('72');
   await page.goto('/pieces');
-  await page.getByRole('button', { name: 'Delete the starter Berth tag' }).click();
-  await expect(page.getByRole('button', { name: 'Delete the starter Berth tag' })).toHaveCount(0);
+  const own = (name) => page.locator(`[data-starter][data-name="${name}"]`);
+  await own('Berth tag, blank').getByRole('button', { name: 'Rename' }).click();
+  await page.getByLabel('New name of the starter').locator('visible=true').fill('Berth, Ærø');
+  await page.keyboard.press('Enter');
+  await expect(own('Berth, Ærø')).toBeVisible();
+
+  // The piece takes the place of what it made before; under another name it is one more, with a number.
+  const keep = async (choose) => {
+    await page.goto('/pieces');
+    await page
+      .locator('.cards a', { hasText: /^Berth tag$/ })
+      .first()
+      .click();
+    await page.getByRole('button', { name: 'Keep as a starter' }).first().click();
+    await choose();
+    await dialog.getByRole('button', { name: 'Keep it' }).click();
+    await expect(dialog).toBeHidden();
+    await page.goto('/pieces');
+  };
+  await keep(() => dialog.getByLabel('Kept as').selectOption('in the place of Berth, Ærø'));
+  await expect(page.locator('[data-starter][data-name^="Berth, Ærø"]')).toHaveCount(1);
+  await keep(() => dialog.getByLabel('Called').fill('Berth, Ærø'));
+  await expect(own('Berth, Ærø 2')).toBeVisible();
+
+  await own('Berth, Ærø').getByRole('button', { name: 'Delete' }).click();
+  await expect(own('Berth, Ærø')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Bring it back' }).click();
+  await expect(own('Berth, Ærø')).toBeVisible();
+  for (const name of ['Berth, Ærø', 'Berth, Ærø 2']) {
+    await own(name).getByRole('button', { name: 'Delete' }).click();
+    await expect(own(name)).toHaveCount(0);
+  }
 });

@@ -74,7 +74,7 @@ test('recessed and cut through letters change the solid as they say', async ({ p
   // NAME cut through loses the inside of its A; preflight says so.
   await expect(page.getByRole('button', { name: /Preflight:/ })).toContainText('1 to mend');
   await page.getByRole('button', { name: /Preflight:/ }).click();
-  await expect(page.getByText('One part is not held by the plate')).toBeVisible();
+  await expect(page.getByText('One part hangs on nothing and falls out')).toBeVisible();
 });
 
 test('the same solid is taken away as STL text, 3MF and OBJ', async ({ page }) => {

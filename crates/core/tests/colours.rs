@@ -3,7 +3,7 @@
 mod common;
 
 use common::{Worked, add, address, edited, set, try_edits, worked};
-use kalotype_core::colour::{Pause, explain, pause_lines, plan_swaps, swap_sheet};
+use kalotype_core::colour::{Advice, Pause, advise, pause_lines, plan_swaps, swap_sheet};
 use kalotype_core::export::{Division, Format, OutFile, Wanted, export};
 use kalotype_core::filament::{Filament, shipped_palette};
 use kalotype_core::formats::stl;
@@ -207,13 +207,20 @@ fn layers_of_two_colours_are_said_with_their_cure_and_as_few_swaps_as_can_be() {
     assert_eq!(plan.conflicts.len(), 1);
     let conflict = &plan.conflicts[0];
     assert_eq!(conflict.layers, (16, 20));
-    let said = explain(&piece, &found.evaluation, conflict);
+    let advice = advise(&piece, &found.evaluation, conflict);
     assert_eq!(
-        said,
+        advice.text,
         "Layers 16 to 20 (3 mm to 4 mm) have Sail white and Lifebuoy orange; one nozzle prints them \
          in Sail white. The rim and the lettering both begin at 3 mm: give them one colour, or sink \
          one of them into the plate in the plate’s colour."
     );
+    let cured = |piece: &Piece, advice: &Advice| {
+        assert_eq!(advice.remedies.len(), 1, "{advice:?}");
+        let after = edited(piece, &advice.remedies[0].edits);
+        let found = worked(&after, Tolerance::Normal);
+        assert!(plan_swaps(&found.evaluation, after.layers).conflicts.is_empty(), "{advice:?}");
+    };
+    cured(&piece, &advice);
 
     // Letters in a recess share their layers with the walls around them.
     let sunk = [
@@ -225,10 +232,12 @@ fn layers_of_two_colours_are_said_with_their_cure_and_as_few_swaps_as_can_be() {
     ];
     let (piece, found) = made(&sunk);
     let plan = plan_swaps(&found.evaluation, piece.layers);
-    let said = explain(&piece, &found.evaluation, &plan.conflicts[0]);
+    let advice = advise(&piece, &found.evaluation, &plan.conflicts[0]);
+    let said = &advice.text;
     let cure = "The lettering begins below the top of the plate, which is at 3 mm: let it begin there, on \
                 the face.";
     assert!(said.ends_with(cure), "{said}");
+    cured(&piece, &advice);
 
     // An inlay shares its layers with the plate around it.
     let mut inlaid = vec![add(ElementKind::Lettering), colour("lettering-1", "colour", "sail")];
@@ -236,8 +245,10 @@ fn layers_of_two_colours_are_said_with_their_cure_and_as_few_swaps_as_can_be() {
     let (piece, found) = made(&inlaid);
     let plan = plan_swaps(&found.evaluation, piece.layers);
     assert_eq!((plan.swaps.len(), plan.conflicts.len()), (0, 1));
-    let said = explain(&piece, &found.evaluation, &plan.conflicts[0]);
+    let advice = advise(&piece, &found.evaluation, &plan.conflicts[0]);
+    let said = &advice.text;
     assert!(said.ends_with("The lettering is level with its face: raise it instead."), "{said}");
+    cured(&piece, &advice);
     inlaid.push(set("lettering-1", "relief", json!({ "raised": { "by": 0.6 } })));
     let (piece, found) = made(&inlaid);
     assert!(plan_swaps(&found.evaluation, piece.layers).conflicts.is_empty(), "the cure cures");

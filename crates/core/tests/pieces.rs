@@ -399,9 +399,11 @@ fn any_outline() -> impl Strategy<Value = Outline> {
         halves(1..30).prop_map(Corner::Chamfer),
         halves(1..30).prop_map(Corner::Scoop),
     ];
+    let ends = prop_oneof![3 => Just(Length::ZERO), 1 => halves(0..5)];
     prop_oneof![
-        4 => prop::array::uniform4(corner).prop_map(|[a, b, c, d]| {
-            Outline::Rectangle(Corners { top_left: a, top_right: b, bottom_right: c, bottom_left: d })
+        4 => (prop::array::uniform4(corner), ends).prop_map(|(corners, rounding)| {
+            let [top_left, top_right, bottom_right, bottom_left] = corners;
+            Outline::Rectangle(Corners { top_left, top_right, bottom_right, bottom_left, rounding })
         }),
         1 => prop::sample::select(vec![
             Outline::Ellipse, Outline::Stadium, Outline::Heart, Outline::Shield, Outline::Arch,

@@ -9,6 +9,7 @@
 
 mod error;
 mod history;
+mod list;
 mod meshes;
 mod models;
 mod palette;
@@ -17,6 +18,7 @@ pub mod schema;
 mod shelf;
 
 pub use error::StoreError;
+pub use list::{LONGEST_DRAWER, Move, Order, Place, Sought};
 pub use meshes::{KeptMesh, ListedMesh};
 pub use models::{Change, Head, Listed};
 pub use pieces::MOST_REVISIONS;

@@ -46,6 +46,10 @@ pub struct Listed {
     pub revision: i32,
     /// When it last changed, in milliseconds since 1970.
     pub changed_at: i64,
+    /// When it was deleted, if it was.
+    pub deleted_at: Option<i64>,
+    /// The drawer it is kept apart in, if it is.
+    pub drawer: Option<String>,
 }
 
 #[derive(Debug, Clone, Queryable, Selectable, Insertable)]
@@ -58,6 +62,7 @@ pub(crate) struct PieceRow {
     pub deleted_at: Option<i64>,
     pub name: String,
     pub size: Option<String>,
+    pub drawer: Option<String>,
 }
 
 #[derive(Debug, Clone, Queryable, Selectable, Insertable)]
@@ -132,6 +137,8 @@ pub(crate) struct StarterRow {
     pub id: String,
     pub document: String,
     pub created_at: i64,
+    pub name: String,
+    pub deleted_at: Option<i64>,
 }
 
 #[derive(Debug, Clone, Queryable, Selectable, Insertable)]

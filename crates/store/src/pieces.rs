@@ -2,8 +2,8 @@
 
 use crate::history;
 use crate::models::{Act, PieceRow, RequestRow, RevisionRow, StepRow, now};
-use crate::schema::{pieces, requests, revisions, steps};
-use crate::{Change, Head, Listed, Store, StoreError};
+use crate::schema::{pieces, requests, revisions, starters, steps};
+use crate::{Change, Head, Store, StoreError};
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 use kalotype_core::edit::carry_over;
@@ -19,7 +19,7 @@ const DELETED_STAYS: i64 = 90 * 24 * 3600 * 1000;
 const REQUEST_STAYS: i64 = 24 * 3600 * 1000;
 
 /// A document that can be read back.
-fn readable(piece: &Piece) -> Result<String, StoreError> {
+pub(crate) fn readable(piece: &Piece) -> Result<String, StoreError> {
     let document = piece::write(piece);
     if document.len() > MAX_FILE_BYTES {
         return Err(ReadError::TooLarge(document.len()).into());
@@ -45,6 +45,7 @@ impl Store {
             deleted_at: None,
             name: piece.name.clone(),
             size: None,
+            drawer: None,
         };
         self.connection()?.immediate_transaction(|connection| {
             diesel::insert_into(pieces::table).values(&row).execute(connection)?;
@@ -52,32 +53,6 @@ impl Store {
             insert_revision(connection, step, document)
         })?;
         Ok(id)
-    }
-
-    /// Pieces that are not deleted, the last changed first: those from a place in the list on, and how
-    /// many there are in all. Their documents are not read.
-    ///
-    /// # Errors
-    /// Where the database fails.
-    pub fn list(&self, from: i64, most: i64) -> Result<(Vec<Listed>, i64), StoreError> {
-        let connection = &mut self.connection()?;
-        let rows: Vec<PieceRow> = pieces::table
-            .filter(pieces::deleted_at.is_null())
-            .order((pieces::changed_at.desc(), pieces::created_at.desc(), pieces::id))
-            .offset(from)
-            .limit(most)
-            .select(PieceRow::as_select())
-            .load(connection)?;
-        let count =
-            pieces::table.filter(pieces::deleted_at.is_null()).count().get_result(connection)?;
-        let listed = |row: PieceRow| Listed {
-            id: row.id,
-            name: row.name,
-            size: row.size,
-            revision: row.head,
-            changed_at: row.changed_at,
-        };
-        Ok((rows.into_iter().map(listed).collect(), count))
     }
 
     /// The documents of all pieces that are not deleted, those that can be read.
@@ -265,33 +240,12 @@ impl Store {
         Ok(found.flatten())
     }
 
-    /// Deletes a piece; [`Store::restore`] brings it back with its history, for 90 days.
-    ///
-    /// # Errors
-    /// [`StoreError::NoSuchPiece`], or where the database fails.
-    pub fn delete(&self, id: &str) -> Result<(), StoreError> {
-        self.set_deleted(id, Some(now()))
-    }
-
-    /// Brings a deleted piece back.
-    ///
-    /// # Errors
-    /// [`StoreError::NoSuchPiece`], or where the database fails.
-    pub fn restore(&self, id: &str) -> Result<(), StoreError> {
-        self.set_deleted(id, None)
-    }
-
-    fn set_deleted(&self, id: &str, at: Option<i64>) -> Result<(), StoreError> {
-        let changed = diesel::update(pieces::table.find(id))
-            .set(pieces::deleted_at.eq(at))
-            .execute(&mut self.connection()?)?;
-        if changed == 1 { Ok(()) } else { Err(StoreError::NoSuchPiece) }
-    }
-
     /// Forgets what was deleted long ago, and requests nobody will send again.
     pub(crate) fn forget_the_old(&self) -> Result<(), StoreError> {
         let connection = &mut self.connection()?;
         diesel::delete(pieces::table.filter(pieces::deleted_at.lt(now() - DELETED_STAYS)))
+            .execute(connection)?;
+        diesel::delete(starters::table.filter(starters::deleted_at.lt(now() - DELETED_STAYS)))
             .execute(connection)?;
         diesel::delete(requests::table.filter(requests::created_at.lt(now() - REQUEST_STAYS)))
             .execute(connection)?;

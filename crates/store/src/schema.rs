@@ -12,6 +12,7 @@ diesel::table! {
         size -> Nullable<Text>,
         picture -> Nullable<Text>,
         pictured -> Nullable<Integer>,
+        drawer -> Nullable<Text>,
     }
 }
 
@@ -63,6 +64,8 @@ diesel::table! {
         id -> Text,
         document -> Text,
         created_at -> BigInt,
+        name -> Text,
+        deleted_at -> Nullable<BigInt>,
     }
 }
 

@@ -1,9 +1,11 @@
 //! The user's own typefaces and starters.
 
 use crate::models::{StarterRow, TypefaceRow, now};
+use crate::pieces::readable;
 use crate::schema::{starters, typefaces};
 use crate::{Store, StoreError};
 use diesel::prelude::*;
+use diesel::sqlite::SqliteConnection;
 use kalotype_core::piece::{self, Piece};
 
 /// One of the user's own typefaces.
@@ -28,6 +30,8 @@ pub struct OwnTypeface {
 pub struct OwnStarter {
     /// Its id.
     pub id: String,
+    /// What it is called.
+    pub name: String,
     /// The piece it makes.
     pub piece: Piece,
 }
@@ -95,17 +99,46 @@ impl Store {
         if gone == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
     }
 
-    /// Keeps a piece as a starter and returns the starter's id.
+    /// Keeps a piece as a starter under a name and returns the starter's id. A name that is taken gets a
+    /// number.
     ///
     /// # Errors
     /// Where the piece could not be read back or the database fails.
-    pub fn keep_starter(&self, piece: &Piece) -> Result<String, StoreError> {
-        let document = piece::write(piece);
-        piece::read(document.as_bytes())?;
+    pub fn keep_starter(&self, piece: &Piece, name: &str) -> Result<String, StoreError> {
+        let document = readable(piece)?;
         let id = uuid::Uuid::new_v4().simple().to_string();
-        let row = StarterRow { id: id.clone(), document, created_at: now() };
-        diesel::insert_into(starters::table).values(&row).execute(&mut self.connection()?)?;
-        Ok(id)
+        self.connection()?.immediate_transaction(|connection| {
+            let name = free_name(connection, name, &id)?;
+            let row =
+                StarterRow { id: id.clone(), document, created_at: now(), name, deleted_at: None };
+            diesel::insert_into(starters::table).values(&row).execute(connection)?;
+            Ok(id)
+        })
+    }
+
+    /// Puts a piece in the place of what a starter made; its id and its name stay.
+    ///
+    /// # Errors
+    /// [`StoreError::NotOnShelf`], or as [`Store::keep_starter`].
+    pub fn change_starter(&self, id: &str, piece: &Piece) -> Result<(), StoreError> {
+        let changed = diesel::update(starters::table.find(id))
+            .set(starters::document.eq(readable(piece)?))
+            .execute(&mut self.connection()?)?;
+        if changed == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
+    }
+
+    /// Gives a starter another name; one that is taken gets a number.
+    ///
+    /// # Errors
+    /// [`StoreError::NotOnShelf`], or where the database fails.
+    pub fn rename_starter(&self, id: &str, name: &str) -> Result<(), StoreError> {
+        self.connection()?.immediate_transaction(|connection| {
+            let name = free_name(connection, name, id)?;
+            let changed = diesel::update(starters::table.find(id))
+                .set(starters::name.eq(name))
+                .execute(connection)?;
+            if changed == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
+        })
     }
 
     /// All starters kept, the last kept first.
@@ -114,15 +147,12 @@ impl Store {
     /// Where the database fails.
     pub fn starters(&self) -> Result<Vec<OwnStarter>, StoreError> {
         let rows: Vec<StarterRow> = starters::table
+            .filter(starters::deleted_at.is_null())
             .order((starters::created_at.desc(), starters::id))
             .select(StarterRow::as_select())
             .load(&mut self.connection()?)?;
         // One that can no longer be read does not keep the others from being shown.
-        let read = |row: StarterRow| {
-            let piece = piece::read(row.document.as_bytes()).ok()?;
-            Some(OwnStarter { piece, id: row.id })
-        };
-        Ok(rows.into_iter().filter_map(read).collect())
+        Ok(rows.into_iter().filter_map(|row| own_starter(row).ok()).collect())
     }
 
     /// One starter.
@@ -132,19 +162,60 @@ impl Store {
     pub fn starter(&self, id: &str) -> Result<OwnStarter, StoreError> {
         let row: StarterRow = starters::table
             .find(id)
+            .filter(starters::deleted_at.is_null())
             .select(StarterRow::as_select())
             .first(&mut self.connection()?)
             .optional()?
             .ok_or(StoreError::NotOnShelf)?;
-        Ok(OwnStarter { piece: piece::read(row.document.as_bytes())?, id: row.id })
+        own_starter(row)
     }
 
-    /// Takes a starter away; pieces made from it stay.
+    /// Takes a starter away; pieces made from it stay. [`Store::restore_starter`] brings it back, for 90
+    /// days.
     ///
     /// # Errors
     /// [`StoreError::NotOnShelf`], or where the database fails.
     pub fn drop_starter(&self, id: &str) -> Result<(), StoreError> {
-        let gone = diesel::delete(starters::table.find(id)).execute(&mut self.connection()?)?;
+        let gone = diesel::update(starters::table.find(id).filter(starters::deleted_at.is_null()))
+            .set(starters::deleted_at.eq(Some(now())))
+            .execute(&mut self.connection()?)?;
         if gone == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
     }
+
+    /// Brings a starter back. If its name was taken meanwhile it gets a number.
+    ///
+    /// # Errors
+    /// [`StoreError::NotOnShelf`], or where the database fails.
+    pub fn restore_starter(&self, id: &str) -> Result<(), StoreError> {
+        self.connection()?.immediate_transaction(|connection| {
+            let name: Option<String> =
+                starters::table.find(id).select(starters::name).first(connection).optional()?;
+            let name = free_name(connection, &name.ok_or(StoreError::NotOnShelf)?, id)?;
+            diesel::update(starters::table.find(id))
+                .set((starters::deleted_at.eq(None::<i64>), starters::name.eq(name)))
+                .execute(connection)?;
+            Ok(())
+        })
+    }
+}
+
+fn own_starter(row: StarterRow) -> Result<OwnStarter, StoreError> {
+    Ok(OwnStarter { piece: piece::read(row.document.as_bytes())?, id: row.id, name: row.name })
+}
+
+/// A name no other starter has: itself, or with the first number that is free.
+fn free_name(
+    connection: &mut SqliteConnection,
+    name: &str,
+    id: &str,
+) -> Result<String, StoreError> {
+    let taken: Vec<String> = starters::table
+        .filter(starters::deleted_at.is_null())
+        .filter(starters::id.ne(id))
+        .select(starters::name)
+        .load(connection)?;
+    let is_free = |name: &String| !taken.contains(name);
+    let numbered = (2..).map(|number| format!("{name} {number}"));
+    let mut names = std::iter::once(name.to_owned()).chain(numbered);
+    Ok(names.find(is_free).unwrap_or_default())
 }

@@ -2,7 +2,7 @@
 
 use kalotype_core::piece::Piece;
 use kalotype_core::units::Unit;
-use kalotype_store::{Change, Store, StoreError};
+use kalotype_store::{Change, Sought, Store, StoreError};
 use tempfile::TempDir;
 
 fn store() -> (TempDir, Store) {
@@ -98,7 +98,7 @@ fn deleting_hides_and_restoring_brings_back_with_the_history() {
     rename(&store, &id, "two", None);
     store.delete(&id).unwrap();
     assert!(matches!(store.head(&id, ""), Err(StoreError::NoSuchPiece)));
-    assert!(store.list(0, 9).unwrap().0.is_empty());
+    assert!(store.list(&Sought::default(), 0, 9).unwrap().0.is_empty());
     store.restore(&id).unwrap();
     assert_eq!(name(&store, &id), "two");
     assert_eq!(store.undo(&id, &by("")).unwrap().piece.name, "one");
@@ -192,17 +192,20 @@ fn old_revisions_go_and_a_list_reads_no_documents() {
     }
     store.keep_look(&id, 21, "72 × 24 × 3 mm", "<svg/>").unwrap();
     store.keep_look(&id, 20, "of yesterday", "<svg></svg>").unwrap();
-    let (listed, count) = store.list(0, 10).unwrap();
+    let (listed, count) = store.list(&Sought::default(), 0, 10).unwrap();
     assert_eq!((count, listed[0].name.as_str()), (1, "20"));
     assert_eq!(listed[0].size.as_deref(), Some("72 × 24 × 3 mm"));
     assert_eq!(store.picture(&id).unwrap().as_deref(), Some("<svg/>"));
     rename(&store, &id, "21", None);
     assert_eq!(store.picture(&id).unwrap(), None, "a picture of another state is none");
-    assert_eq!(store.list(0, 1).unwrap().0[0].size, None, "nor is its size");
+    assert_eq!(store.list(&Sought::default(), 0, 1).unwrap().0[0].size, None, "nor is its size");
     let grown = Change { size: Some("80 × 24 × 3 mm".into()), ..by("Åse") };
     let change = |piece: &Piece| Ok::<_, StoreError>(Piece { name: "22".into(), ..piece.clone() });
     store.change(&id, &grown, change).unwrap();
-    assert_eq!(store.list(0, 1).unwrap().0[0].size.as_deref(), Some("80 × 24 × 3 mm"));
+    assert_eq!(
+        store.list(&Sought::default(), 0, 1).unwrap().0[0].size.as_deref(),
+        Some("80 × 24 × 3 mm")
+    );
     // A document that cannot be read is one bad card, not a list that fails.
     let file = folder.path().join("pieces.db");
     drop(store);
@@ -211,7 +214,7 @@ fn old_revisions_go_and_a_list_reads_no_documents() {
     diesel::sql_query("UPDATE revisions SET document = '[1]'").execute(&mut connection).unwrap();
     drop(connection);
     let store = Store::open(&file).unwrap();
-    assert_eq!(store.list(0, 10).unwrap().1, 1);
+    assert_eq!(store.list(&Sought::default(), 0, 10).unwrap().1, 1);
     assert!(store.meshes().unwrap().is_empty());
     assert!(matches!(store.head(&id, ""), Err(StoreError::Document(_))));
 }

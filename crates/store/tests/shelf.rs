@@ -3,7 +3,7 @@
 use kalotype_core::filament::{Filament, Rgb, shipped_palette};
 use kalotype_core::piece::{Blank, MeshBlank, Piece, WorkedFace};
 use kalotype_core::units::Unit;
-use kalotype_store::{KeptMesh, OwnTypeface, Store, StoreError};
+use kalotype_store::{KeptMesh, Move, Order, OwnTypeface, Place, Sought, Store, StoreError};
 
 fn typeface(id: &str, name: &str, bytes: usize) -> OwnTypeface {
     OwnTypeface {
@@ -35,16 +35,76 @@ fn typefaces_are_kept_by_name_until_they_are_dropped_or_the_shelf_is_full() {
 }
 
 #[test]
-fn starters_are_pieces_of_their_own() {
+fn starters_are_pieces_of_their_own_with_names_of_their_own() {
     let folder = tempfile::tempdir().unwrap();
     let store = Store::open(&folder.path().join("test.db")).unwrap();
     let piece = Piece::new("Berth tag", Unit::Millimetre);
-    let id = store.keep_starter(&piece).unwrap();
-    assert_eq!(store.starter(&id).unwrap().piece, piece);
-    assert_eq!(store.starters().unwrap().len(), 1);
-    assert!(store.list(0, 9).unwrap().0.is_empty(), "a starter is no piece");
-    store.drop_starter(&id).unwrap();
-    assert!(matches!(store.starter(&id).unwrap_err(), StoreError::NotOnShelf));
+    let first = store.keep_starter(&piece, "Tag").unwrap();
+    let second = store.keep_starter(&piece, "Tag").unwrap();
+    let name = |id: &str| store.starter(id).unwrap().name;
+    assert_eq!((name(&first), name(&second)), ("Tag".to_owned(), "Tag 2".to_owned()));
+    assert_eq!(store.starter(&first).unwrap().piece, piece);
+    assert!(store.list(&Sought::default(), 0, 9).unwrap().0.is_empty(), "a starter is no piece");
+
+    store.drop_starter(&first).unwrap();
+    assert!(matches!(store.starter(&first).unwrap_err(), StoreError::NotOnShelf));
+    assert!(matches!(store.drop_starter(&first).unwrap_err(), StoreError::NotOnShelf));
+    store.rename_starter(&second, "Tag").unwrap();
+    store.restore_starter(&first).unwrap();
+    assert_eq!((name(&first), name(&second)), ("Tag 2".to_owned(), "Tag".to_owned()));
+
+    let wider = Piece::new("Wider tag", Unit::Millimetre);
+    store.change_starter(&second, &wider).unwrap();
+    assert_eq!(store.starter(&second).unwrap().piece, wider);
+    assert_eq!(name(&second), "Tag");
+    assert_eq!(store.starters().unwrap().len(), 2);
+    assert!(matches!(store.change_starter("none", &wider), Err(StoreError::NotOnShelf)));
+}
+
+#[test]
+fn pieces_are_sought_by_name_in_any_order_and_kept_apart() {
+    let folder = tempfile::tempdir().unwrap();
+    let store = Store::open(&folder.path().join("test.db")).unwrap();
+    let sizes =
+        [("Łosoś", "30 × 20 × 3 mm"), ("Ægir", "2 × 1 × 1/8 in"), ("Åse", "72 × 24 × 3 mm")];
+    let ids: Vec<String> = sizes
+        .iter()
+        .map(|(name, size)| {
+            let id = store.create(&Piece::new(name, Unit::Millimetre), "").unwrap();
+            store.keep_size(&id, size).unwrap();
+            id
+        })
+        .collect();
+    let names = |words: &str, place: Place, order: Order| {
+        let sought = Sought { words: words.to_owned(), place, order };
+        let (listed, count) = store.list(&sought, 0, 9).unwrap();
+        assert_eq!(listed.len(), count);
+        listed.into_iter().map(|one| one.name).collect::<Vec<_>>()
+    };
+    assert_eq!(names("", Place::AtHand, Order::Name), ["Ægir", "Åse", "Łosoś"]);
+    assert_eq!(names("", Place::AtHand, Order::Size), ["Åse", "Ægir", "Łosoś"]);
+    assert_eq!(names("  LOSOS ", Place::AtHand, Order::Changed), ["Łosoś"]);
+    assert_eq!(names("%", Place::AtHand, Order::Changed), [""; 0]);
+    let two = Sought { order: Order::Name, ..Sought::default() };
+    assert_eq!(store.list(&two, 2, 9).unwrap().0[0].name, "Łosoś");
+
+    let east = || Place::Drawer("East".to_owned());
+    store.put(&ids[..2], &Move::Keep(Some("East".to_owned()))).unwrap();
+    assert_eq!(names("", Place::AtHand, Order::Name), ["Åse"]);
+    assert_eq!(names("", east(), Order::Name), ["Ægir", "Łosoś"]);
+    assert_eq!(names("aegir", Place::AtHand, Order::Name), ["Ægir"], "drawers are looked through");
+    store.delete(&ids[1]).unwrap();
+    assert_eq!(names("", Place::Deleted, Order::Name), ["Ægir"]);
+    assert_eq!(store.drawers().unwrap(), (vec![("East".to_owned(), 1)], 1));
+
+    // One that is not there keeps the others where they are.
+    let with_stranger = [ids[2].clone(), "none".to_owned()];
+    for to in [Move::Delete, Move::Keep(None), Move::Restore] {
+        assert!(matches!(store.put(&with_stranger, &to), Err(StoreError::NoSuchPiece)));
+    }
+    assert_eq!(names("", Place::AtHand, Order::Name), ["Åse"]);
+    store.restore(&ids[1]).unwrap();
+    assert_eq!(names("", east(), Order::Name), ["Ægir", "Łosoś"], "back where it was");
 }
 
 #[test]

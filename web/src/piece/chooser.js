@@ -56,6 +56,24 @@ export const chooser = (desk, typefaces, emblems) => ({
   },
   closeChooser() {
     this.choosing = false;
+    this.$refs.chooserButton.focus();
+  },
+  /** Arrow keys go through what there is to choose from. */
+  walkList(event) {
+    const options = [...event.currentTarget.querySelectorAll('[role=option]')];
+    const at = options.indexOf(document.activeElement);
+    const last = options.length - 1;
+    const to = {
+      ArrowDown: Math.min(at + 1, last),
+      ArrowRight: Math.min(at + 1, last),
+      ArrowUp: Math.max(at - 1, 0),
+      ArrowLeft: Math.max(at - 1, 0),
+      Home: 0,
+      End: last,
+    }[event.key];
+    if (to === undefined || last < 0) return;
+    event.preventDefault();
+    options[to].focus();
   },
   chooseEmblem(event) {
     desk.set(this.selected, 'shape', event.currentTarget.dataset.emblem);

@@ -353,7 +353,10 @@ export class Desk extends EventTarget {
     if (free.length < ids.length)
       this.tell('refused', new Error('What is locked stays. Unlock it to delete it.'));
     if (free.length === 0) return undefined;
-    return this.edit(free.map((target) => ({ remove: { target } })));
+    return this.edit(
+      free.map((target) => ({ remove: { target } })),
+      { done: () => this.tell('removed') },
+    );
   }
 
   duplicate(ids) {
@@ -370,13 +373,19 @@ export class Desk extends EventTarget {
     const { component } = this.view;
     const chosen = this.component.elements.filter((one) => ids.includes(`${component}/${one.id}`));
     localStorage.setItem(COPIED, JSON.stringify({ elements: chosen, filaments: this.view.piece.filaments }));
+    this.tell('copied');
+  }
+
+  /** The elements that were copied, here or in another piece. */
+  get copied() {
+    return JSON.parse(localStorage.getItem(COPIED) ?? '{}').elements ?? [];
   }
 
   paste() {
     const { elements = [], filaments = [] } = JSON.parse(localStorage.getItem(COPIED) ?? '{}');
     const { component } = this.view;
-    if (elements.length > 0)
-      this.edit(elements.map((element) => ({ insert: { component, element, filaments } })));
+    if (elements.length === 0) return undefined;
+    return this.edit(elements.map((element) => ({ insert: { component, element, filaments } })));
   }
 
   /** Sends what waits, one after the other; answers when nothing waits any more. */

@@ -19,6 +19,7 @@ const CATCH_PX = 6;
 export function startPan(plan, event) {
   if (event.button > 1) return;
   plan.pressed = null;
+  plan.goesOn = null;
   plan.capture(event);
   const start = [event.clientX, event.clientY];
   const origin = [...plan.origin];
@@ -38,15 +39,21 @@ export function startPan(plan, event) {
   };
 }
 
-/** Moves an element: it catches on centre lines, margins and its neighbours unless Alt is held. */
-export function startMove(plan, event, id) {
+/**
+ * Moves an element: it catches on centre lines, margins and its neighbours unless Alt is held. `unmoved`
+ * is called where it is let go without having been moved.
+ */
+export function startMove(plan, event, id, unmoved = () => {}) {
   plan.capture(event);
   const { desk } = plan;
   const element = desk.element(id);
   const { kind } = element;
-  if (!desk.isAtHand(id) || followsOutline(element)) return;
+  if (!desk.isAtHand(id) || followsOutline(element)) {
+    plan.drag = { move: () => {}, end: unmoved };
+    return;
+  }
   if (kind === 'loop') {
-    startTurn(plan, id);
+    startTurn(plan, id, unmoved);
     return;
   }
   const start = plan.mm(event);
@@ -63,6 +70,7 @@ export function startMove(plan, event, id) {
     frame: null,
     caught: {},
     keepsScale: true,
+    end: () => far || unmoved(),
     move: (now) => {
       const at = plan.mm(now);
       const by = [at[0] - start[0], at[1] - start[1]];
@@ -104,13 +112,16 @@ export function startMove(plan, event, id) {
 }
 
 /** Leads a loop around the outline; in a direction it catches every 15° unless Alt is held. */
-function startTurn(plan, id) {
+function startTurn(plan, id, unmoved) {
   const { desk } = plan;
   const gesture = newGesture();
   const flip = desk.face === 'back' ? -1 : 1;
+  let far = false;
   plan.drag = {
     keepsScale: true,
+    end: () => far || unmoved(),
     move: (now) => {
+      far = true;
       const [x, y] = plan.mm(now);
       if (desk.element(id).at.point) {
         const at = (mm) => ({ from: 'centre', distance: rounded(mm, desk.units) });

@@ -2,6 +2,7 @@
 import { length, rounded } from '../figures.js';
 import { keyed, node, set } from '../svg.js';
 import { newGesture } from './desk.js';
+import { elevationInWords } from './facts.js';
 import { leaveField } from './fields.js';
 
 const SCALE_LEFT = 58;
@@ -232,6 +233,7 @@ export class Elevation {
   draw() {
     const { desk } = this;
     if (!desk.view || this.host.clientHeight === 0) return;
+    set(this.svg, { 'aria-label': elevationInWords(desk.view) });
     const bands = this.bands();
     this.lowest = Math.min(...bands.map((band) => band.bottom));
     const total = Math.max(...bands.map((band) => band.top)) - this.lowest;

@@ -1,5 +1,6 @@
 // What the page does to take a piece away: which files there will be, and changes of filament.
 import { send } from '../requests.js';
+import { newGesture } from './desk.js';
 
 const MESHES = ['stl', 'stl-text', '3mf', 'obj'];
 const NOTES = {
@@ -51,6 +52,7 @@ export const exporting = (desk, id) => ({
   pause: 'm600',
   swapSheet: '',
   pauseLines: '',
+  copySaid: '',
 
   get isMesh() {
     return MESHES.includes(this.format);
@@ -156,8 +158,21 @@ export const exporting = (desk, id) => ({
     const filament = this.view?.piece.filaments[this.view.swaps?.begins_with ?? 0];
     return filament ?? { name: '', colour: 'none' };
   },
+  /** Why layers have two colours, with what cures it. */
   get reasons() {
-    return this.view?.swaps?.reasons ?? [];
+    return (this.view?.swaps?.reasons ?? []).map(({ text, remedies }, index) => ({
+      text,
+      ways: remedies.map(({ label }, way) => ({ label, way, index })),
+    }));
+  },
+  heed(event) {
+    const { index, way } = event.currentTarget.dataset;
+    const { edits } = this.view.swaps.reasons[index].remedies[way];
+    return desk.edit(edits, { gesture: newGesture(), done: () => this.tellSwaps() });
+  },
+  swapsFromExport() {
+    this.$refs.export.close();
+    this.showSwaps();
   },
   get sheetAddress() {
     return `data:text/plain;charset=utf-8,${encodeURIComponent(this.swapSheet)}`;
@@ -176,6 +191,12 @@ export const exporting = (desk, id) => ({
     this.tellSwaps();
   },
   async tellSwaps() {
+    this.copySaid = '';
+    if (!this.isColoured) {
+      // The last change of colour is gone.
+      this.$refs.swaps.close();
+      return;
+    }
     try {
       const { sheet, lines } = await (await send('GET', `${desk.address}/swaps?pause=${this.pause}`)).json();
       this.swapSheet = sheet;
@@ -185,9 +206,17 @@ export const exporting = (desk, id) => ({
     }
   },
   copyLines() {
-    return navigator.clipboard?.writeText(this.pauseLines);
+    return this.copyText(this.pauseLines, 'The lines are copied.');
   },
   copySheet() {
-    return navigator.clipboard?.writeText(this.swapSheet);
+    return this.copyText(this.swapSheet, 'The list is copied.');
+  },
+  async copyText(text, said) {
+    try {
+      await navigator.clipboard.writeText(text);
+      this.copySaid = said;
+    } catch {
+      this.copySaid = 'The browser does not let a page copy here. Select the text and copy it by hand.';
+    }
   },
 });

@@ -33,3 +33,31 @@ export function findingsOf(view) {
 
 /** The words by the state of saving. */
 export const STATE_WORDS = { saved: 'saved', saving: 'saving…', waiting: 'not saved yet, trying again' };
+
+/** A list as it is spoken: "A, B and C". */
+const listed = (names) =>
+  names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names[names.length - 1]}`;
+
+/** The face in one sentence, for who does not see the plan. */
+export function planInWords(view, face) {
+  const { frame } = view.plate;
+  const size = sized([frame.x1 - frame.x0, frame.y1 - frame.y0], view.piece.units);
+  const here = view.elements.filter((placed) => placed.face === face).map((placed) => placed.name);
+  return `Plan of the ${face}, ${size}: ${here.length > 0 ? listed(here) : 'nothing on it yet'}.`;
+}
+
+/** The heights in one sentence, from the bed up. */
+export function elevationInWords(view) {
+  const high = (mm) => length(mm, view.piece.units);
+  const bands = [...view.elements]
+    .sort((a, b) => a.bottom - b.bottom || a.top - b.top)
+    .map((placed) => `${placed.name} from ${high(placed.bottom)} to ${high(placed.top)}`);
+  return `Elevation: the ${view.mesh ? 'mesh' : 'plate'} to ${listed([high(view.plate.thickness), ...bands])}.`;
+}
+
+/** The solid in one sentence. */
+export function solidInWords(view) {
+  const { bodies, triangles } = view.facts;
+  const colours = bodies.length > 1 ? ` in ${listed(bodies.map((body) => body.name))}` : '';
+  return `Solid of ${view.piece.name}, ${sizeOf(view)}, ${volumeOf(view)}${colours}, ${triangles} triangles.`;
+}

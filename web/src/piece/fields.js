@@ -2,12 +2,18 @@
 import { figure, length, step } from '../figures.js';
 import { newGesture } from './desk.js';
 import { limitInWords } from './limits.js';
-import { split } from './paths.js';
+import { CORNERS, split } from './paths.js';
 import { linesFor } from './words.js';
 
 /** Work by hand ends typing: a field that keeps the focus would not show what the hand does. */
 export function leaveField() {
   if (document.activeElement?.matches('input, select, textarea')) document.activeElement.blur();
+}
+
+/** Leaves a field by the keyboard: the focus goes to what it belongs to. */
+function leave(input) {
+  input.blur();
+  input.dispatchEvent(new CustomEvent('left', { bubbles: true }));
 }
 
 let fields = 0;
@@ -20,7 +26,9 @@ function reasonFor(input) {
   reason.className = 'field-error';
   reason.setAttribute('role', 'alert');
   const row = input.closest('.row') ?? input.parentElement;
-  row.append(reason);
+  const note = document.createElement('p');
+  note.className = 'field-note';
+  row.append(reason, note);
   return {
     say(message) {
       reason.textContent = message;
@@ -32,11 +40,28 @@ function reasonFor(input) {
         input.removeAttribute('aria-describedby');
       }
     },
+    /** What is made instead of what the field says. */
+    note(message) {
+      note.textContent = message;
+    },
     get said() {
       return reason.textContent !== '';
     },
-    remove: () => reason.remove(),
+    remove() {
+      reason.remove();
+      note.remove();
+    },
   };
+}
+
+/** What preflight says is made instead of a figure. */
+function insteadOf(desk, target, field) {
+  const address = desk.addressOf(target);
+  const isOf = (finding) =>
+    finding.instead &&
+    finding.target === address &&
+    (finding.field.startsWith(field) || field.startsWith(`${finding.field}.`));
+  return desk.view.findings.find(isOf)?.message ?? '';
 }
 
 /**
@@ -63,6 +88,7 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise }) {
     if (value === undefined || value === null) return;
     const limit = typeof value === 'number' ? desk.limit(target, field) : null;
     if (limit) input.title = limitInWords(limit, desk.units);
+    reason.note(insteadOf(desk, target, field));
     if (of !== target) {
       of = target;
       reason.say('');
@@ -125,8 +151,11 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise }) {
       // A figure goes back to what it was; words that stand are only left.
       const back = normalise && before !== null ? before : desk.value(target, field);
       if (normalise && desk.value(target, field) !== back) desk.set(target, field, back, { gesture });
+      const wasTyped = input.value !== show(back);
       input.value = show(back);
-      input.blur();
+      if (wasTyped) input.select();
+      // Out of the field, but not out of the page.
+      else leave(input);
     }
   });
   const stop = new AbortController();
@@ -161,9 +190,6 @@ function stepper(input, apply) {
   input.replaceWith(frame);
   frame.append(input, steps);
 }
-
-/** The corners of a rectangle. */
-const CORNERS = ['top_left', 'top_right', 'bottom_right', 'bottom_left'];
 
 export function fieldDirectives(Alpine, desk) {
   // x-number="el.turn": an angle, a share or a count, with the sign in data-unit behind it.

@@ -39,6 +39,9 @@ Alpine.data('formPage', () => ({
     }
   },
 
+  get title() {
+    return this.view?.piece.name ?? '';
+  },
   get ready() {
     return this.view !== null;
   },

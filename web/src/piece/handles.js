@@ -1,6 +1,7 @@
 // Handles of the plan: what can be pulled on what is selected, and what a pull changes.
 import { rounded } from '../figures.js';
 import { newGesture } from './desk.js';
+import { CORNERS, cornersOf } from './paths.js';
 import { AXES, followsOutline, high, low, middle, span } from './placing.js';
 
 /** The handles of what is selected: `{ key, at, cursor, pull }`, where `pull(mm, event)` makes it so. */
@@ -47,7 +48,7 @@ function plateHandles(desk) {
     { key: 'plate-n', at: [0, frame.y1], cursor: 'ns-resize', start: pulls(['height']) },
     { key: 'plate-ne', at: [frame.x1, frame.y1], cursor: 'nesw-resize', start: pulls(['width', 'height']) },
   ];
-  const corners = Object.values(outline.rectangle ?? {});
+  const corners = cornersOf(outline);
   const kinds = new Set(corners.map((corner) => Object.keys(corner)[0]));
   const [first] = corners;
   if (corners.length > 0 && kinds.size === 1 && typeof first === 'object') {
@@ -65,8 +66,9 @@ function plateHandles(desk) {
           const next = {
             [kind]: Math.min(most, Math.max(0, rounded(x - desk.view.plate.frame.x0, desk.units))),
           };
-          const names = Object.keys(desk.plate.outline.rectangle);
-          set('outline.rectangle', Object.fromEntries(names.map((name) => [name, next])));
+          const { rounding } = desk.plate.outline.rectangle;
+          const all = Object.fromEntries(CORNERS.map((name) => [name, next]));
+          set('outline.rectangle', { ...all, rounding });
         };
       },
     });

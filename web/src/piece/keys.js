@@ -26,23 +26,30 @@ export function listenForKeys(desk, plan, page) {
     if (command && key === 'y') return does(() => desk.redo());
     if (isTyping(event.target)) return undefined;
     const { selected, selection } = desk;
-    if (event.key === '?') return does(() => page.showKeys());
-    if (command && key === 'v') return does(() => desk.paste());
+    const isSingle = !command && !event.altKey && page.singleKeys;
+    if (isSingle && event.key === '?') return does(() => page.showKeys());
+    if (isSingle && key === '0') return does(() => page.fit());
+    if (isSingle && key === 'v') return does(() => page.exchange());
+    if (isSingle && key === 'b') return does(() => desk.look(desk.face === 'front' ? 'back' : 'front'));
+    if (command && key === 'v') return does(() => page.paste());
     if (event.key === 'Escape') {
       return does(() => {
+        // Only what lies uppermost goes.
+        if (page.findingsOpen) {
+          page.toggleFindings();
+          return;
+        }
         desk.select(null);
         document.activeElement?.blur();
       });
     }
-    if (key === '0' && !command) return does(() => page.fit());
-    if (key === 'b' && !command) return does(() => desk.look(desk.face === 'front' ? 'back' : 'front'));
     if (command && key === 'a') return does(() => desk.selectAll());
     if (!selected) return undefined;
     if (key === ' ' && event.target.matches('.element')) return does(() => desk.keep());
-    if (command && key === 'c') return does(() => desk.copy(selection));
+    if (command && key === 'c') return does(() => page.copySelected());
     if (command && key === 'x') {
       return does(() => {
-        desk.copy(selection);
+        page.copySelected();
         desk.remove(selection);
       });
     }

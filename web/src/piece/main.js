@@ -12,6 +12,7 @@ import { meshBlank } from './mesh_blank.js';
 import { movable } from './placing.js';
 import { Plan } from './plan.js';
 import { preflight } from './preflight.js';
+import { remember, remembered } from './remembered.js';
 import { settings } from './settings.js';
 import { starter } from './starter.js';
 
@@ -39,6 +40,10 @@ const page = {
   scale: '',
   times: '',
   wire: false,
+  said: '',
+  copied: 0,
+  solidLarge: remembered('solid-large'),
+  hintsOpen: !remembered('hints-seen'),
 
   init() {
     plan = new Plan(this.$refs.plan, desk);
@@ -64,13 +69,22 @@ const page = {
     desk.addEventListener('refused', (event) => (this.refusal = event.detail.message));
     desk.addEventListener('added', () => this.$nextTick(() => this.focusWords()));
     desk.addEventListener('view', () => (this.refusal = ''));
+    desk.addEventListener('select', () => (this.said = ''));
+    this.copied = desk.copied.length;
+    desk.addEventListener('copied', () => (this.copied = desk.copied.length));
+    window.addEventListener('storage', () => (this.copied = desk.copied.length));
+    desk.addEventListener('removed', () => plan.focusOn(desk.selected));
+    root.addEventListener('left', () => plan.focusOn(desk.selected));
     const choices = () => (this.palette = desk.filaments);
     desk.addEventListener('palette', choices);
     desk.addEventListener('view', choices);
     // Filaments may be changed on another page meanwhile.
     window.addEventListener('focus', () => desk.loadPalette());
     listenForKeys(desk, plan, this);
-    desk.load().then(() => this.openSolid());
+    desk.load().then(() => {
+      this.openSolid();
+      if (location.hash === '#swaps' && this.isColoured) this.showSwaps();
+    });
   },
 
   async openSolid() {
@@ -139,6 +153,20 @@ const page = {
     return this.view && desk.face;
   },
 
+  get deskClass() {
+    return this.solidLarge ? 'solid-large' : '';
+  },
+  /** What a screen reader is told of saving: only that it does not work. */
+  get stateTrouble() {
+    return this.state === 'waiting' ? STATE_WORDS.waiting : '';
+  },
+  get hasNothingChosen() {
+    return this.selected === null;
+  },
+  get hasNothingCopied() {
+    return this.copied === 0;
+  },
+
   // What can be done.
   undo() {
     desk.undo();
@@ -151,6 +179,17 @@ const page = {
   },
   removeSelected() {
     desk.remove(desk.selection);
+  },
+  copySelected() {
+    const names = desk.selection.map((id) => desk.placed(id).name);
+    desk.copy(desk.selection);
+    const what = names.length > 3 ? `${names.length} elements` : names.join(', ');
+    this.said = `Copied: ${what}. Paste it here or into another piece.`;
+  },
+  async paste() {
+    const count = desk.copied.length;
+    await desk.paste();
+    if (!this.refusal) this.said = count === 1 ? 'Pasted.' : `Pasted ${count} elements.`;
   },
   duplicateSelected() {
     desk.duplicate(desk.selection);
@@ -191,6 +230,11 @@ const page = {
   look(event) {
     solid?.look(event.currentTarget.dataset.view);
   },
+  /** The solid changes places with the plan. */
+  exchange() {
+    this.solidLarge = !this.solidLarge;
+    remember('solid-large', this.solidLarge);
+  },
   toggleWire() {
     this.wire = !this.wire;
     solid?.setWire(this.wire);
@@ -216,7 +260,23 @@ const page = {
   showKeys() {
     this.$refs.keys.showModal();
   },
+  /** Four sentences at the places they speak of: beside the first piece, and whenever they are asked for. */
+  closeHints() {
+    this.hintsOpen = false;
+    remember('hints-seen', true);
+  },
+  showHints() {
+    this.$refs.keys.close();
+    this.hintsOpen = true;
+  },
+  get singleKeys() {
+    return !remembered('no-single-keys');
+  },
+  setSingleKeys(event) {
+    remember('no-single-keys', !event.target.checked);
+  },
   showExport() {
+    this.closeHints();
     this.$refs.export.showModal();
     this.list();
   },

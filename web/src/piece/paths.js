@@ -14,3 +14,10 @@ export function valueAt(desk, path) {
   const [target, field] = split(desk, path);
   return target === null ? undefined : desk.value(target, field);
 }
+
+/** The corners of a rectangle, in the order they are named. */
+export const CORNERS = ['top_left', 'top_right', 'bottom_right', 'bottom_left'];
+
+/** What the corners of an outline are, where it is a rectangle. */
+export const cornersOf = (outline) =>
+  outline?.rectangle ? CORNERS.map((name) => outline.rectangle[name]) : [];

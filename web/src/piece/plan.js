@@ -2,12 +2,14 @@
 import { length } from '../figures.js';
 import { keyed, node, set } from '../svg.js';
 import { drawDimensions } from './dimensions.js';
-import { startMove, startPan, startPull } from './dragging.js';
+import { planInWords } from './facts.js';
+import { startPan, startPull } from './dragging.js';
 import { leaveField } from './fields.js';
 import { handlesOf } from './handles.js';
 import { drawGuides, drawMarks } from './marks.js';
 import { followsOutline, middle, moved } from './placing.js';
 import { RULER, drawRulers } from './rulers.js';
+import { listenForClicks, press } from './pressing.js';
 import { openWords } from './words.js';
 
 const CSS_PX_PER_MM = 96 / 25.4;
@@ -24,7 +26,7 @@ export class Plan {
     this.svg = node('svg', {
       class: 'plan-svg',
       role: 'group',
-      'aria-label': 'Plan of the face. Tab goes through the elements, arrow keys move what is selected.',
+      tabindex: -1,
     });
     for (const name of [
       'ground',
@@ -56,7 +58,9 @@ export class Plan {
     }).observe(this.host);
     this.ground.addEventListener('pointerdown', (event) => startPan(this, event));
     // A captured pointer clicks on the whole plan; what was pressed is remembered.
-    svg.addEventListener('dblclick', () => this.pressed && openWords(this, this.pressed));
+    this.pressed = null;
+    this.goesOn = null;
+    listenForClicks(this, (id) => openWords(this, id));
     this.ground.addEventListener('dblclick', () => this.fit());
     svg.addEventListener(
       'wheel',
@@ -116,10 +120,15 @@ export class Plan {
     const { bounds } = this.desk.view.plate;
     const [wide, tall] = [bounds.x1 - bounds.x0, bounds.y1 - bounds.y0];
     // Room for the dimension lines, less of it where there is little.
-    const room = (length) => Math.min(150, length * 0.3);
+    const room = (length) => Math.min(150, Math.max(120, length * 0.3), length * 0.5);
     this.scale = Math.max(0.1, Math.min((width - room(width)) / wide, (height - room(height)) / tall));
     const [x, y] = [middle(bounds, 'across'), middle(bounds, 'up')];
-    this.origin = [RULER + (width - 20) / 2 - x * this.scale, RULER + (height - 16) / 2 + y * this.scale];
+    // Dimension lines stand at the right and below.
+    const [right, below] = [width < 360 ? 60 : 20, height < 320 ? 64 : 16];
+    this.origin = [
+      RULER + (width - right) / 2 - x * this.scale,
+      RULER + (height - below) / 2 + y * this.scale,
+    ];
   }
 
   /** Whether all of the piece is in sight: until then a fitted plan stays still. */
@@ -146,6 +155,8 @@ export class Plan {
       this.place();
     }
     this.host.dispatchEvent(new CustomEvent('scaled', { detail: this.scale / CSS_PX_PER_MM, bubbles: true }));
+    const said = planInWords(desk.view, desk.face);
+    set(this.svg, { 'aria-label': `${said} Tab goes through it, arrow keys move what is selected.` });
     this.drawSheet();
     this.drawElements();
     drawMarks(this);
@@ -164,12 +175,14 @@ export class Plan {
   drawSheet() {
     const { plate, mesh, tones } = this.desk.view;
     const face = { key: 'plate', path: plate.path, fill: tones[plate.shown].flat };
+    const edges = { key: 'edges', path: plate.edge_lines[this.desk.face] };
     const rest = mesh && { key: 'rest', path: mesh.silhouette, fill: tones[plate.shown].sunk };
     keyed(
       this.layers.sheet,
-      [rest, face].filter(Boolean),
+      [rest, face, edges].filter(Boolean),
       (item) => item.key,
       ({ key }) => {
+        if (key === 'edges') return node('path', { class: 'edge-line' });
         const blank = node('path', { class: key === 'rest' ? 'rest' : 'blank', 'fill-rule': 'evenodd' });
         blank.addEventListener('pointerdown', (event) => {
           this.desk.select(null);
@@ -181,7 +194,7 @@ export class Plan {
         set(path, {
           d: item.path,
           transform: this.transform,
-          fill: item.fill,
+          fill: item.fill ?? 'none',
           stroke: tones[plate.shown].line,
         }),
     );
@@ -216,7 +229,7 @@ export class Plan {
       (placed) => this.makeElement(placed.id),
       (group, placed) => {
         const [dx, dy] = this.offsetOf(placed);
-        const [path, reach] = group.children;
+        const [path, edge, around, reach] = group.children;
         const isOwnLoop = placed.kind === 'loop' && placed.colour !== view.plate.colour;
         const kind =
           placed.kind === 'loop' && !isOwnLoop
@@ -235,10 +248,14 @@ export class Plan {
           'fill-rule': 'evenodd',
           transform: `${this.transform} translate(${flip * dx} ${-dy})`,
         });
+        const inPlace = { transform: path.getAttribute('transform') };
+        const line = view.tones[view.plate.shown].line;
+        set(edge, { d: placed.edge_lines[this.desk.face], stroke: line, ...inPlace });
+        set(around, { d: placed.path, ...inPlace });
         const [x, y] = this.px(placed.frame.x0 + dx, placed.frame.y1 + dy);
         const pad = placed.kind === 'lettering' ? 4 : 0;
-        // A rim or a field is taken hold of by itself, not by the box around it.
-        set(reach, { visibility: follows ? 'hidden' : 'visible' });
+        // A thing is taken hold of by itself and a little around it; by a box only what is not drawn.
+        set(reach, { visibility: placed.path ? 'hidden' : 'visible' });
         set(reach, {
           x: x - pad,
           y: y - pad,
@@ -271,6 +288,8 @@ export class Plan {
       'g',
       { class: 'element', tabindex: 0, role: 'button' },
       node('path'),
+      node('path', { class: 'edge-line', fill: 'none' }),
+      node('path', { class: 'around' }),
       node('rect', { class: 'reach' }),
     );
     group.addEventListener('focus', () => !this.holds && this.desk.select(id));
@@ -278,17 +297,13 @@ export class Plan {
       if (event.button !== 0) return;
       event.preventDefault();
       event.stopPropagation();
-      this.pressed = id;
       if (event.shiftKey) {
+        this.pressed = id;
+        this.goesOn = null;
         this.desk.toggle(id);
         return;
       }
-      // Taking hold of one of several keeps them together.
-      if (!this.desk.selection.includes(id)) this.desk.select(id);
-      this.holds = true;
-      group.focus({ preventScroll: true });
-      this.holds = false;
-      startMove(this, event, id);
+      press(this, event, id);
     });
     group.addEventListener('keydown', (event) => {
       if (event.key !== 'Enter') return;
@@ -297,6 +312,15 @@ export class Plan {
       openWords(this, id);
     });
     return group;
+  }
+
+  /** Puts the focus on an element, or on the plan itself. */
+  focusOn(id) {
+    const groups = [...this.layers.elements.children];
+    const group = groups.find((one) => one.dataset.key === id) ?? this.svg;
+    this.holds = true;
+    group.focus({ preventScroll: true });
+    this.holds = false;
   }
 
   box(frame, pad = 0) {

@@ -1,6 +1,6 @@
 // What the settings of an element, of the plate and of the texts show and change.
 import { length } from '../figures.js';
-import { kindOf, split, valueAt } from './paths.js';
+import { cornersOf, kindOf, split, valueAt } from './paths.js';
 
 export const settings = (desk) => ({
   get isLettering() {
@@ -28,8 +28,12 @@ export const settings = (desk) => ({
     return this.element?.mirrored ?? false;
   },
   cornerKind(path) {
-    const kinds = new Set(Object.values((this.view && valueAt(desk, path)?.rectangle) || {}).map(kindOf));
+    const kinds = new Set(cornersOf(this.view && valueAt(desk, path)).map(kindOf));
     return kinds.size === 1 ? [...kinds][0] : 'mixed';
+  },
+  /** Chamfers and scoops leave corners of their own. */
+  hasEndsToRound(path) {
+    return ['chamfer', 'scoop', 'mixed'].includes(this.cornerKind(path));
   },
   hasCornerSize(path) {
     return !['square', 'mixed'].includes(this.cornerKind(path));

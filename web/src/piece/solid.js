@@ -20,6 +20,7 @@ import {
   WebGLRenderer,
 } from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
+import { solidInWords } from './facts.js';
 
 /** Named views: where the eye stands, seen from the middle of the piece. */
 export const VIEWS = {
@@ -124,10 +125,7 @@ export class Solid {
     this.middle = box.getCenter(new Vector3());
     this.size = box.getSize(new Vector3());
     this.arrange();
-    this.renderer.domElement.setAttribute(
-      'aria-label',
-      `Solid, ${view.facts.triangles} triangles. Arrow keys turn it.`,
-    );
+    this.renderer.domElement.setAttribute('aria-label', `${solidInWords(view)} Arrow keys turn it.`);
     if (this.follows) this.look(this.follows);
     else this.request();
   }

@@ -4,12 +4,14 @@ import { send } from '../requests.js';
 export const starter = (desk) => ({
   candidates: [],
   starterTrouble: '',
-  kept: false,
+  starterName: '',
+  ownStarters: [],
+  insteadOf: '',
 
   /** The fields a starter made of this piece could ask for. */
   async showStarter() {
     try {
-      const { candidates, chosen } = await (await send('GET', `${desk.address}/fields`)).json();
+      const { candidates, chosen, own } = await (await send('GET', `${desk.address}/fields`)).json();
       const isChosen = (one) =>
         chosen.find((other) => other.target === one.target && other.field === one.field);
       this.candidates = candidates.map((one, index) => ({
@@ -18,6 +20,9 @@ export const starter = (desk) => ({
         label: isChosen(one)?.label ?? one.label,
         asked: Boolean(isChosen(one)),
       }));
+      this.ownStarters = own.map((one) => ({ ...one, word: `in the place of ${one.name}` }));
+      this.starterName = this.view.piece.name;
+      this.insteadOf = '';
       this.starterTrouble = '';
       this.$refs.starter.showModal();
     } catch (error) {
@@ -27,6 +32,18 @@ export const starter = (desk) => ({
   starterFromExport() {
     this.$refs.export.close();
     return this.showStarter();
+  },
+  get hasOwnStarters() {
+    return this.ownStarters.length > 0;
+  },
+  nameStarter(event) {
+    this.starterName = event.target.value;
+  },
+  /** One that is changed keeps its name unless it is given another. */
+  replaceStarter(event) {
+    this.insteadOf = event.target.value;
+    const replaced = this.ownStarters.find((one) => one.id === this.insteadOf);
+    if (replaced) this.starterName = replaced.name;
   },
   ask(event) {
     this.candidates[event.target.dataset.index].asked = event.target.checked;
@@ -39,10 +56,11 @@ export const starter = (desk) => ({
       .filter((one) => one.asked)
       .map(({ target, field, label }) => ({ target, field, label }));
     try {
-      await send('POST', `${desk.address}/starter`, { fronted });
+      const [name, instead_of] = [this.starterName, this.insteadOf || null];
+      await send('POST', `${desk.address}/starter`, { fronted, name, instead_of });
       this.$refs.starter.close();
       await desk.load();
-      this.kept = true;
+      this.said = `Kept as the starter “${name}”. It stands on the page of pieces.`;
     } catch (error) {
       this.starterTrouble = error.message;
     }

@@ -10,7 +10,7 @@ use std::process::ExitCode;
 pub(super) fn run(arguments: &BlankArguments) -> anyhow::Result<ExitCode> {
     let stock = read_stock(&arguments.mesh)?;
     let Some(face) = arguments.face.checked_sub(1) else {
-        bail!("faces are counted from 1, the largest");
+        bail!("faces are counted from 1, the first that `look` lists");
     };
     let (file, scale) = (stock.name.clone(), arguments.scale.unwrap_or(stock.scale));
     let stem = file.rsplit_once('.').map_or(file.as_str(), |(stem, _)| stem);

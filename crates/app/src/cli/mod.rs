@@ -40,7 +40,7 @@ Examples:
   kalotype build fob.json -o parts/ --format stl --colours split --json
   kalotype swaps fob.json --pause m600          changes of filament with one nozzle
   kalotype look part.stl                        what is in a mesh of somebody else's
-  kalotype blank part.stl -o part.json          a piece on the largest flat face of a mesh
+  kalotype blank part.stl -o part.json          a piece on the flat face of a mesh that looks up
   kalotype build part.json -o named.stl         its mesh lies beside it, or is named by --mesh
   kalotype facts fob.json | jq .volume_mm3      sizes, mass and what preflight says, as JSON
 
@@ -152,7 +152,7 @@ struct BlankArguments {
     /// What the piece is called; without it after the mesh file.
     #[arg(long)]
     name: Option<String>,
-    /// Which of its flat faces is worked on, the largest being 1; `look` lists them.
+    /// Which of its flat faces is worked on, as `look` counts them: those that look up first.
     #[arg(long, default_value_t = 1)]
     face: usize,
     /// How many millimetres one of its figures is, where the file does not say and the guess is wrong:

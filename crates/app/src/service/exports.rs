@@ -1,5 +1,6 @@
 //! Taking a piece away.
 
+use super::pieces::check_several;
 use super::{Service, Trouble, Viewer, Worked};
 use kalotype_core::colour::{Pause, pause_lines, plan_swaps, swap_sheet};
 use kalotype_core::export::{self, Division, Format, OutFile, Wanted, archive_name, file_name};
@@ -40,6 +41,17 @@ pub fn export(
     is_buildable.then(|| export::export(piece, &worked.evaluation, wanted))
 }
 
+/// A name none of the files has, whatever system they are unpacked on: itself, or with the first number
+/// that is free before its ending.
+fn free_name(files: &[OutFile], name: &str) -> String {
+    let is_free =
+        |name: &String| !files.iter().any(|file| file.name.to_lowercase() == name.to_lowercase());
+    let ending = name.find('.').unwrap_or(name.len());
+    let (stem, ending) = name.split_at(ending);
+    let numbered = (2..).map(|number| format!("{stem}-{number}{ending}"));
+    std::iter::once(name.to_owned()).chain(numbered).find(is_free).unwrap_or_default()
+}
+
 impl Service {
     /// The files of an export of a piece.
     ///
@@ -71,6 +83,36 @@ impl Service {
         }
         let archive = (files.len() > 1).then(|| archive_name(&piece, Some(&today())));
         Ok(Exported { files, archive })
+    }
+
+    /// The files of several pieces, in one archive; files of one name are told apart by numbers.
+    ///
+    /// # Errors
+    /// As [`Service::exported`], naming the piece; or too many pieces at once.
+    pub fn exported_together(
+        &self,
+        ids: &[String],
+        format: Format,
+        division: Division,
+        halt: Halt,
+    ) -> Result<Exported, Trouble> {
+        check_several(ids)?;
+        let mut files: Vec<OutFile> = Vec::new();
+        for id in ids {
+            let one = self.exported(id, Tolerance::Normal, format, division, halt.clone());
+            let exported = match one {
+                Err(Trouble::Bad(why)) => {
+                    let name = self.head(id, &Viewer::default())?.piece.name;
+                    return Err(Trouble::Bad(format!("“{name}”: {why}")));
+                }
+                other => other?,
+            };
+            for file in exported.files {
+                let name = free_name(&files, &file.name);
+                files.push(OutFile { name, ..file });
+            }
+        }
+        Ok(Exported { files, archive: Some(format!("pieces-{}.zip", today())) })
     }
 
     /// The changes of filament as texts: a sheet to print, and lines for the printer.

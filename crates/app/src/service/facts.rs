@@ -1,6 +1,6 @@
 //! What there is to tell of a piece in figures.
 
-use kalotype_core::colour::{SwapPlan, explain, plan_swaps};
+use kalotype_core::colour::{Advice, SwapPlan, advise, plan_swaps};
 use kalotype_core::evaluate::{ColourBody, Evaluation};
 use kalotype_core::piece::Piece;
 use serde::Serialize;
@@ -96,7 +96,7 @@ pub struct SwapsView {
     #[serde(flatten)]
     plan: SwapPlan,
     /// Why layers have more than one colour, in the order of the conflicts.
-    reasons: Vec<String>,
+    reasons: Vec<Advice>,
 }
 
 /// The changes of a piece of several colours.
@@ -108,7 +108,7 @@ pub fn swaps_of(piece: &Piece, evaluation: &Evaluation) -> Option<SwapsView> {
         return None;
     }
     let plan = plan_swaps(evaluation, piece.layers);
-    let reasons = plan.conflicts.iter().map(|one| explain(piece, evaluation, one)).collect();
+    let reasons = plan.conflicts.iter().map(|one| advise(piece, evaluation, one)).collect();
     Some(SwapsView { plan, reasons })
 }
 

@@ -1,5 +1,6 @@
 //! Pieces: made, shown, changed, taken back.
 
+use super::starters::starter_name;
 use super::{Service, Trouble, given_size_words, meshes, size_words};
 use kalotype_core::edit::{apply, checked};
 use kalotype_core::evaluate::{Evaluation, Sample, evaluate, samples};
@@ -10,7 +11,7 @@ use kalotype_core::piece::{self, Address, Edit, EditError, FormField, Fronted, P
 use kalotype_core::plane::Tolerance;
 use kalotype_core::preflight::{self, Finding, Weight};
 use kalotype_core::stock::stock_id;
-use kalotype_store::{Change, Head, Listed, StoreError};
+use kalotype_store::{Change, Head, LONGEST_DRAWER, Listed, Move, Sought, StoreError};
 
 /// The tolerance that is shown; a file is built at the one chosen for it.
 const SHOWN: Tolerance = Tolerance::Normal;
@@ -50,6 +51,30 @@ pub struct Worked {
     pub evaluation: Evaluation,
     /// What is wrong or worth a look.
     pub findings: Vec<Finding>,
+}
+
+/// How a piece is kept as a starter.
+#[derive(Debug, serde::Deserialize)]
+#[serde(deny_unknown_fields)]
+pub struct KeptStarter {
+    /// The fields it asks for.
+    pub fronted: Vec<Fronted>,
+    /// What it is called.
+    pub name: String,
+    /// The starter whose place it takes, by its id.
+    #[serde(default)]
+    pub instead_of: Option<String>,
+}
+
+/// The most pieces that are handled at once.
+const MOST_AT_ONCE: usize = 60;
+
+pub(super) fn check_several(ids: &[String]) -> Result<(), Trouble> {
+    match ids.len() {
+        1..=MOST_AT_ONCE => Ok(()),
+        0 => Err(Trouble::Bad("Choose at least one piece.".to_owned())),
+        _ => Err(Trouble::Bad(format!("At most {MOST_AT_ONCE} pieces go at once."))),
+    }
 }
 
 /// Edits carried out on a document, not kept yet.
@@ -150,12 +175,33 @@ impl Service {
         Ok(self.store.head(id, &viewer.person)?)
     }
 
-    /// A part of the list of pieces, and how many there are.
+    /// A part of the list of pieces that are sought, and how many there are.
     ///
     /// # Errors
     /// What the store says.
-    pub fn list(&self, from: i64, most: i64) -> Result<(Vec<Listed>, i64), Trouble> {
-        Ok(self.store.list(from, most)?)
+    pub fn list(
+        &self,
+        sought: &Sought,
+        from: usize,
+        most: usize,
+    ) -> Result<(Vec<Listed>, usize), Trouble> {
+        Ok(self.store.list(sought, from, most)?)
+    }
+
+    /// Moves several pieces at once.
+    ///
+    /// # Errors
+    /// Too many at once, a drawer without a name, or what the store says.
+    pub fn put(&self, ids: &[String], to: &Move) -> Result<(), Trouble> {
+        check_several(ids)?;
+        if let Move::Keep(Some(drawer)) = to {
+            let is_fit = !drawer.trim().is_empty() && drawer.chars().count() <= LONGEST_DRAWER;
+            if !is_fit {
+                let message = format!("Give the drawer a name of 1 to {LONGEST_DRAWER} letters.");
+                return Err(Trouble::Bad(message));
+            }
+        }
+        Ok(self.store.put(ids, to)?)
     }
 
     /// Whether the request was carried out before, and what it added then.
@@ -313,23 +359,32 @@ impl Service {
         Ok((piece.form_candidates(), piece.form()))
     }
 
-    /// Keeps a piece as a starter that asks for the given fields, and returns the starter's id. The
-    /// piece itself then asks for them too.
+    /// Keeps a piece as a starter that asks for the given fields, and returns the starter's id: a new
+    /// one, or that of the starter whose place it takes. The piece itself then asks for them too.
     ///
     /// # Errors
-    /// Where no field is given, or what the store says.
+    /// Where no field is given or a new one has no name, or what the store says.
     pub fn keep_as_starter(
         &self,
         id: &str,
         viewer: &Viewer,
-        fronted: Vec<Fronted>,
+        kept: KeptStarter,
     ) -> Result<String, Trouble> {
+        let KeptStarter { fronted, name, instead_of } = kept;
         if fronted.is_empty() {
             let message = "Choose at least one field the starter asks for.";
             return Err(Trouble::Bad(message.to_owned()));
         }
+        let name = starter_name(&name)?;
         let head = self.change(id, viewer, |piece| Piece { fronted, ..piece })?;
-        Ok(self.store.keep_starter(&head.piece)?)
+        match instead_of {
+            Some(starter) => {
+                self.store.change_starter(&starter, &head.piece)?;
+                self.store.rename_starter(&starter, &name)?;
+                Ok(starter)
+            }
+            None => Ok(self.store.keep_starter(&head.piece, &name)?),
+        }
     }
 
     /// Keeps a mesh file under its name, and returns its id.

@@ -2,13 +2,14 @@
 //! the findings, and the mesh.
 
 use crate::service::{FaceReport, Facts, Service, SwapsView, Worked, faces_of, facts_of, swaps_of};
-use kalotype_core::evaluate::{Made, Placed, PlacedBlank};
+use kalotype_core::evaluate::{Made, Placed, PlacedBlank, Prism, edge_lines};
 use kalotype_core::filament::Tones;
 use kalotype_core::halt::Halt;
 use kalotype_core::piece::{Address, Component, Element, ElementKind, FaceName, Piece};
 use kalotype_core::plane::{Rect, Tolerance};
 use kalotype_core::preflight::Finding;
 use kalotype_core::solid::{Act, Mesh};
+use kalotype_core::workshop::Workshop;
 use kalotype_store::Head;
 use serde::Serialize;
 
@@ -42,6 +43,7 @@ struct View<'a> {
 #[derive(Serialize)]
 struct PlateView {
     path: String,
+    edge_lines: EdgeLines,
     /// Its extent without loops.
     frame: Rect,
     /// What lettering and emblems are placed on.
@@ -54,6 +56,20 @@ struct PlateView {
     colour: usize,
     front: usize,
     back: usize,
+}
+
+/// Where the level of a face begins beside treated edges, as paths; empty where they are square.
+#[derive(Serialize)]
+struct EdgeLines {
+    front: String,
+    back: String,
+}
+
+impl EdgeLines {
+    fn of(prisms: &[Prism], workshop: &Workshop<'_>) -> Self {
+        let on = |face| edge_lines(prisms, face, workshop).svg_path();
+        EdgeLines { front: on(FaceName::Front), back: on(FaceName::Back) }
+    }
 }
 
 /// A mesh a piece is made of, as it lies.
@@ -98,6 +114,7 @@ struct ElementView {
     name: String,
     face: FaceName,
     path: String,
+    edge_lines: EdgeLines,
     frame: Rect,
     adds: bool,
     through: bool,
@@ -116,7 +133,12 @@ struct ElementView {
 }
 
 impl ElementView {
-    fn of(component: &Component, placed: &Placed, blank: &PlacedBlank) -> Self {
+    fn of(
+        component: &Component,
+        placed: &Placed,
+        blank: &PlacedBlank,
+        workshop: &Workshop<'_>,
+    ) -> Self {
         // A loop of its own colour has it only outside the plate.
         let path = match placed.kind {
             ElementKind::Loop => placed.region.difference(&blank.base).svg_path(),
@@ -128,6 +150,7 @@ impl ElementView {
             name: component.element(&placed.id).map_or_else(String::new, Element::name),
             face: placed.face,
             path,
+            edge_lines: EdgeLines::of(&placed.prisms, workshop),
             frame: placed.frame,
             adds: placed.act == Act::Adds,
             through: placed.through,
@@ -151,6 +174,7 @@ pub fn encode(service: &Service, head: &Head, worked: &Worked, added: Option<&Ad
     let (piece, evaluation) = (&head.piece, &worked.evaluation);
     let (component, made) = (piece.first(), &evaluation.components[0]);
     let blank = &made.layout.blank;
+    let workshop = service.workshop(made.layout.tolerance, Halt::default());
     let outline = made.layout.outline_seen();
     let seen = match &made.layout.stock {
         Some(stock) => outline.union(&stock.silhouette),
@@ -166,6 +190,7 @@ pub fn encode(service: &Service, head: &Head, worked: &Worked, added: Option<&Ad
         tones: piece.filaments.iter().map(|one| one.colour.tones()).collect(),
         plate: PlateView {
             path: outline.svg_path(),
+            edge_lines: EdgeLines::of(&blank.prisms, &workshop),
             frame: blank.rect,
             guide: blank.guide,
             bounds: seen.bounds().unwrap_or(blank.rect),
@@ -183,7 +208,7 @@ pub fn encode(service: &Service, head: &Head, worked: &Worked, added: Option<&Ad
             .layout
             .elements
             .iter()
-            .map(|placed| ElementView::of(component, placed, blank))
+            .map(|placed| ElementView::of(component, placed, blank, &workshop))
             .collect(),
         facts: facts_of(piece, evaluation),
         swaps: swaps_of(piece, evaluation),

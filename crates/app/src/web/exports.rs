@@ -53,6 +53,31 @@ pub async fn export_list(
     Ok(HttpResponse::Ok().json(json!({ "files": files, "archive": exported.archive })))
 }
 
+#[derive(Deserialize)]
+struct Together {
+    /// The ids, joined by commas.
+    pieces: String,
+    #[serde(default)]
+    format: Format,
+    #[serde(default)]
+    colours: Division,
+}
+
+/// Several pieces in one archive.
+#[get("/pieces/export")]
+pub async fn export_together(
+    studio: web::Data<Studio>,
+    wanted: web::Query<Together>,
+) -> Result<impl Responder, WebError> {
+    let Together { pieces, format, colours } = wanted.into_inner();
+    let ids: Vec<String> = pieces.split(',').map(str::to_owned).collect();
+    let work =
+        studio.bench(move |service, halt| service.exported_together(&ids, format, colours, halt));
+    let Exported { files, archive: name } = work.await?;
+    let parts = files.iter().map(|file| (file.name.as_str(), &file.bytes[..]));
+    Ok(download(&name.unwrap_or_default(), Format::media_type("zip"), archive(parts)))
+}
+
 /// The export itself: one file, or several in an archive.
 #[get("/pieces/{id}/export")]
 pub async fn export_download(

@@ -11,6 +11,7 @@ mod error;
 mod exports;
 mod filaments;
 mod guard;
+mod guide;
 mod meshes;
 mod pictures;
 mod piece_page;
@@ -79,12 +80,16 @@ fn routes(config: &mut web::ServiceConfig, studio: &Studio) {
         .service(pieces::rename)
         .service(pieces::delete)
         .service(pieces::restore)
+        .service(pieces::put)
         .service(pieces::picture)
         .service(piece_page::show_page)
         .service(piece_page::show_piece)
         .service(piece_page::change_piece)
         .service(piece_page::step_back)
         .service(piece_page::step_forward)
+        .service(guide::guide)
+        .service(guide::guide_picture)
+        .service(exports::export_together)
         .service(exports::export_list)
         .service(exports::export_download)
         .service(exports::swap_texts)
@@ -95,6 +100,8 @@ fn routes(config: &mut web::ServiceConfig, studio: &Studio) {
         .service(starters::starter_picture)
         .service(starters::use_starter)
         .service(starters::drop_starter)
+        .service(starters::restore_starter)
+        .service(starters::rename_starter)
         .service(starters::form_fields)
         .service(starters::keep_as_starter)
         .service(starters::form_page)

@@ -11,23 +11,56 @@ use askama::Template;
 use kalotype_core::formats::MAX_MESH_BYTES;
 use kalotype_core::piece::Piece;
 use kalotype_core::units::Unit;
-use kalotype_store::Listed;
+use kalotype_store::{Listed, Move, Order, Place, Sought};
 use serde::{Deserialize, Serialize};
 use std::time::{SystemTime, UNIX_EPOCH};
 
 /// How many pieces a page of the list shows.
-const ON_A_PAGE: i64 = 60;
+const ON_A_PAGE: usize = 60;
 
 #[derive(Template)]
 #[template(path = "pieces.html")]
 struct PiecesPage {
     pieces: Vec<Card>,
     starters: Vec<ListedStarter>,
-    /// How many pieces there are in all.
-    count: i64,
+    /// How many pieces are listed in all.
+    count: usize,
     /// Which page of them this is, from 1, and how many there are.
-    page: i64,
-    pages: i64,
+    page: usize,
+    pages: usize,
+    asked: Asked,
+    /// The drawers with how many are in each, and how many are deleted.
+    drawers: Vec<(String, i64)>,
+    deleted: i64,
+}
+
+impl PiecesPage {
+    /// Whether nothing was ever made here.
+    fn is_new(&self) -> bool {
+        let is_plain = self.asked.find.is_empty() && self.asked.place() == Place::AtHand;
+        is_plain && self.count == 0 && self.drawers.is_empty() && self.deleted == 0
+    }
+
+    /// The address of another page of this list.
+    fn page_at(&self, page: usize) -> String {
+        Asked { page: page as i64, ..self.asked.clone() }.address()
+    }
+
+    /// The address of a drawer, or of what is at hand where it has no name.
+    fn drawer_at(&self, drawer: &str) -> String {
+        let order = self.asked.order;
+        Asked { drawer: drawer.to_owned(), order, ..Asked::default() }.address()
+    }
+
+    /// The address of what was deleted.
+    fn deleted_at(&self) -> String {
+        Asked { deleted: true, order: self.asked.order, ..Asked::default() }.address()
+    }
+
+    /// The address of the same list with everything in it.
+    fn everything_at(&self) -> String {
+        Asked { page: 1, find: String::new(), ..self.asked.clone() }.address()
+    }
 }
 
 struct Card {
@@ -37,16 +70,22 @@ struct Card {
     changed: String,
     /// Tells the pictures of different states apart.
     stamp: i64,
+    drawer: String,
 }
 
 impl From<Listed> for Card {
     fn from(listed: Listed) -> Self {
+        let changed = match listed.deleted_at {
+            Some(at) => format!("deleted {}", ago(at)),
+            None => ago(listed.changed_at),
+        };
         Card {
             id: listed.id,
             name: listed.name,
             size: listed.size.unwrap_or_default(),
-            changed: ago(listed.changed_at),
+            changed,
             stamp: listed.changed_at,
+            drawer: listed.drawer.unwrap_or_default(),
         }
     }
 }
@@ -70,30 +109,89 @@ pub async fn home() -> impl Responder {
     HttpResponse::SeeOther().insert_header((header::LOCATION, "/pieces")).finish()
 }
 
-#[derive(Deserialize)]
-struct Paged {
-    #[serde(default = "first_page")]
+/// What the address of the list asks for.
+#[derive(Debug, Clone, Deserialize, Serialize)]
+#[serde(default)]
+struct Asked {
+    /// Which page, from 1.
+    #[serde(skip_serializing_if = "is_first")]
     page: i64,
+    /// Words that are in the names.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    find: String,
+    /// The drawer that is open; none where it is empty.
+    #[serde(skip_serializing_if = "String::is_empty")]
+    drawer: String,
+    /// Whether what was deleted is looked at.
+    #[serde(skip_serializing_if = "std::ops::Not::not")]
+    deleted: bool,
+    /// In which order.
+    order: InOrder,
 }
 
-fn first_page() -> i64 {
-    1
+fn is_first(page: &i64) -> bool {
+    *page == 1
+}
+
+impl Default for Asked {
+    fn default() -> Self {
+        let (find, drawer) = Default::default();
+        Asked { page: 1, find, drawer, deleted: false, order: InOrder::Date }
+    }
+}
+
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Deserialize, Serialize)]
+#[serde(rename_all = "lowercase")]
+enum InOrder {
+    Date,
+    Name,
+    Size,
+}
+
+impl Asked {
+    fn place(&self) -> Place {
+        match (self.deleted, self.drawer.is_empty()) {
+            (true, _) => Place::Deleted,
+            (false, false) => Place::Drawer(self.drawer.clone()),
+            (false, true) => Place::AtHand,
+        }
+    }
+
+    fn sought(&self) -> Sought {
+        let order = match self.order {
+            InOrder::Date => Order::Changed,
+            InOrder::Name => Order::Name,
+            InOrder::Size => Order::Size,
+        };
+        // What is looked for is no longer than a name.
+        let words = self.find.chars().take(120).collect();
+        Sought { words, place: self.place(), order }
+    }
+
+    fn address(&self) -> String {
+        format!("/pieces?{}", serde_urlencoded::to_string(self).unwrap_or_default())
+    }
 }
 
 /// The page of pieces.
 #[get("/pieces")]
-pub async fn list(studio: web::Data<Studio>, paged: web::Query<Paged>) -> HttpResponse {
-    let page = paged.page.clamp(1, i64::MAX / ON_A_PAGE);
+pub async fn list(studio: web::Data<Studio>, asked: web::Query<Asked>) -> HttpResponse {
+    let asked = asked.into_inner();
+    let page = asked.page.clamp(1, i64::from(u32::MAX)) as usize;
+    let sought = asked.sought();
     let listed = studio.shelf(move |service| {
-        let (pieces, count) = service.list((page - 1) * ON_A_PAGE, ON_A_PAGE)?;
-        Ok((pieces, count, service.starters()?))
+        let (pieces, count) = service.list(&sought, (page - 1) * ON_A_PAGE, ON_A_PAGE)?;
+        Ok((pieces, count, service.starters()?, service.store().drawers()?))
     });
-    let page = listed.await.map(|(listed, count, starters)| PiecesPage {
+    let page = listed.await.map(|(listed, count, starters, (drawers, deleted))| PiecesPage {
         pieces: listed.into_iter().map(Card::from).collect(),
         starters,
         count,
         page,
-        pages: (count + ON_A_PAGE - 1) / ON_A_PAGE,
+        pages: count.div_ceil(ON_A_PAGE),
+        asked,
+        drawers,
+        deleted,
     });
     match page {
         Ok(page) => html(&page),
@@ -202,6 +300,40 @@ pub async fn restore(
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
     studio.shelf(move |service| Ok(service.store().restore(&id)?)).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+#[derive(Deserialize)]
+#[serde(rename_all = "lowercase")]
+enum Put {
+    /// Deletes them.
+    Delete,
+    /// Brings them back.
+    Restore,
+    /// Into a drawer, or at hand again.
+    Keep(Option<String>),
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Several {
+    pieces: Vec<String>,
+    put: Put,
+}
+
+/// Deletes several pieces, brings them back, or keeps them apart: all of them or none.
+#[post("/api/pieces/several")]
+pub async fn put(
+    studio: web::Data<Studio>,
+    several: web::Json<Several>,
+) -> Result<impl Responder, WebError> {
+    let Several { pieces, put } = several.into_inner();
+    let to = match put {
+        Put::Delete => Move::Delete,
+        Put::Restore => Move::Restore,
+        Put::Keep(drawer) => Move::Keep(drawer.map(|name| name.trim().to_owned())),
+    };
+    studio.shelf(move |service| service.put(&pieces, &to)).await?;
     Ok(HttpResponse::NoContent().finish())
 }
 

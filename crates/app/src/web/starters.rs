@@ -4,12 +4,12 @@ use super::error::{WebError, as_page};
 use super::pictures::svg_answer;
 use super::pieces::html;
 use super::studio::Studio;
-use crate::service::Viewer;
+use crate::service::{KeptStarter, Viewer};
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
 use kalotype_core::emblems::EMBLEMS;
 use kalotype_core::export::picture_of;
-use kalotype_core::piece::{FieldKind, FormField, Fronted};
+use kalotype_core::piece::{FieldKind, FormField};
 use kalotype_core::plane::Tolerance;
 use serde::Deserialize;
 use serde_json::json;
@@ -49,20 +49,51 @@ pub async fn drop_starter(
     Ok(HttpResponse::NoContent().finish())
 }
 
-/// The fields a short form of a piece could ask for, and those it does.
+/// Brings one back.
+#[post("/api/starters/{id}/restore")]
+pub async fn restore_starter(
+    studio: web::Data<Studio>,
+    id: web::Path<String>,
+) -> Result<impl Responder, WebError> {
+    studio.shelf(move |service| Ok(service.store().restore_starter(&id)?)).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+#[derive(Deserialize)]
+#[serde(deny_unknown_fields)]
+struct Rename {
+    name: String,
+}
+
+/// Gives one another name.
+#[post("/api/starters/{id}/rename")]
+pub async fn rename_starter(
+    studio: web::Data<Studio>,
+    id: web::Path<String>,
+    new: web::Json<Rename>,
+) -> Result<impl Responder, WebError> {
+    studio.shelf(move |service| service.rename_starter(&id, &new.name)).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+/// The fields a short form of a piece could ask for, those it does, and the starters whose place it could
+/// take.
 #[get("/api/pieces/{id}/fields")]
 pub async fn form_fields(
     studio: web::Data<Studio>,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    let (candidates, chosen) = studio.shelf(move |service| service.form_fields(&id)).await?;
-    Ok(HttpResponse::Ok().json(json!({ "candidates": candidates, "chosen": chosen })))
-}
-
-#[derive(Deserialize)]
-#[serde(deny_unknown_fields)]
-struct Keep {
-    fronted: Vec<Fronted>,
+    let (candidates, chosen, own) = studio
+        .shelf(move |service| {
+            let (candidates, chosen) = service.form_fields(&id)?;
+            let own = service.starters()?.into_iter().filter(|starter| starter.is_own);
+            let own: Vec<_> =
+                own.map(|starter| json!({ "id": starter.id, "name": starter.name })).collect();
+            Ok((candidates, chosen, own))
+        })
+        .await?;
+    let told = json!({ "candidates": candidates, "chosen": chosen, "own": own });
+    Ok(HttpResponse::Ok().json(told))
 }
 
 /// Keeps a piece as a starter that asks for the given fields. The piece itself then asks for them
@@ -72,10 +103,10 @@ pub async fn keep_as_starter(
     studio: web::Data<Studio>,
     viewer: Viewer,
     id: web::Path<String>,
-    keep: web::Json<Keep>,
+    kept: web::Json<KeptStarter>,
 ) -> Result<impl Responder, WebError> {
-    let Keep { fronted } = keep.into_inner();
-    let made = studio.shelf(move |service| service.keep_as_starter(&id, &viewer, fronted)).await?;
+    let kept = kept.into_inner();
+    let made = studio.shelf(move |service| service.keep_as_starter(&id, &viewer, kept)).await?;
     Ok(HttpResponse::Created().json(json!({ "id": made })))
 }
 

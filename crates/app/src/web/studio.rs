@@ -205,7 +205,7 @@ mod tests {
         let older = studio.look("Åse", "piece", |_, halt| endless(&halt));
         let newer = async {
             // The shelf answers while the older look is still being worked out.
-            studio.shelf(|service| service.list(0, 1)).await.unwrap();
+            studio.shelf(|service| service.list(&Default::default(), 0, 1)).await.unwrap();
             studio.look("Åse", "piece", |_, _| Ok(7)).await
         };
         let (older, newer) = tokio::join!(older, newer);

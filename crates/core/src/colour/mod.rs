@@ -3,5 +3,5 @@
 mod sheet;
 mod swaps;
 
-pub use sheet::{Pause, explain, pause_lines, swap_sheet};
+pub use sheet::{Advice, Pause, advise, pause_lines, swap_sheet};
 pub use swaps::{Conflict, Swap, SwapPlan, plan_swaps};

@@ -3,9 +3,10 @@
 
 use super::{Conflict, SwapPlan};
 use crate::evaluate::{Evaluation, Made, Placed};
-use crate::piece::Piece;
+use crate::piece::{Component, Edit, Piece, Remedy};
 use crate::solid::Act;
 use crate::units::{Length, format_length};
+use serde::Serialize;
 use std::fmt::Write;
 
 /// The command a printer pauses at.
@@ -33,7 +34,16 @@ impl Pause {
 }
 
 /// Why neighbouring layers have more than one colour, and what would cure it.
-pub fn explain(piece: &Piece, evaluation: &Evaluation, conflict: &Conflict) -> String {
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Advice {
+    /// Which layers, why, and the cure in words.
+    pub text: String,
+    /// Cures that can be carried out at once.
+    pub remedies: Vec<Remedy>,
+}
+
+/// Why neighbouring layers have more than one colour, and what would cure it.
+pub fn advise(piece: &Piece, evaluation: &Evaluation, conflict: &Conflict) -> Advice {
     let shown = |mm: f64| format_length(Length::mm((mm * 100.0).round() / 100.0), piece.units);
     let name = |filament: usize| piece.filaments[filament].name.as_str();
     let (from, to) = conflict.heights;
@@ -50,33 +60,64 @@ pub fn explain(piece: &Piece, evaluation: &Evaluation, conflict: &Conflict) -> S
         names[0]
     );
     let printed_in = conflict.filaments[0];
-    let others = evaluation.components.iter().flat_map(|made| {
-        made.layout.elements.iter().map(move |placed| (&**made, placed)).filter(|(_, placed)| {
-            let own = usize::from(placed.colour);
-            own != printed_in && conflict.filaments.contains(&own) && !placed.prisms.is_empty()
-        })
+    let mut remedies = Vec::new();
+    let all = evaluation.components.iter().zip(&piece.components).flat_map(|(made, component)| {
+        made.layout.elements.iter().map(move |placed| (&**made, component, placed))
     });
-    for (made, placed) in others.take(3) {
+    let others = all.filter(|(_, _, placed)| {
+        let own = usize::from(placed.colour);
+        own != printed_in && conflict.filaments.contains(&own) && !placed.prisms.is_empty()
+    });
+    for (made, component, placed) in others.take(3) {
         let reaches =
             |bottom: f64, top: f64| bottom + made.lift < to - 1e-6 && top + made.lift > from + 1e-6;
         let what = placed.kind.word();
         let is_inlaid = placed.prisms.iter().all(|prism| prism.act == Act::Paints);
         let painted = placed.prisms.iter().filter(|prism| prism.act == Act::Paints);
         let is_painted_here = painted.clone().any(|prism| reaches(prism.bottom, prism.top));
+        let target = component.element_address(&placed.id);
         let cure = if is_inlaid {
+            let raise =
+                Edit::Turn { target, field: "relief".to_owned(), into: "raised".to_owned() };
+            remedies.push(Remedy { label: format!("Raise the {what}"), edits: vec![raise] });
             format!("The {what} is level with its face: raise it instead.")
         } else if placed.act == Act::Cuts {
+            remedies.extend(one_colour(piece, component, placed, printed_in));
             format!("The floor of the {what} lies beside the plate: give it the plate’s colour.")
         } else if placed.root > 0.0 && is_painted_here {
-            format!("The {what} is rooted in what it stands on: leave the root out.")
+            let edits = vec![Edit::set(&target, "root", 0.0)];
+            remedies.push(Remedy { label: "Leave the root out".to_owned(), edits });
+            format!("The {what} goes down into what it stands on: leave the root out.")
         } else if reaches(placed.bottom, placed.top) {
+            remedies.extend(one_colour(piece, component, placed, printed_in));
             beside(placed, made, printed_in, &shown)
         } else {
             continue;
         };
         let _ = write!(text, " {cure}");
     }
-    text
+    Advice { text, remedies }
+}
+
+/// Gives an element, or its floor, the colour its layers are printed in.
+fn one_colour(
+    piece: &Piece,
+    component: &Component,
+    placed: &Placed,
+    filament: usize,
+) -> Option<Remedy> {
+    let element = component.element(&placed.id)?;
+    let (field, _) = element.kind.fields().colour()?;
+    let is_blanks = filament == piece.filament_of(component, None);
+    let wanted = &piece.filaments[filament];
+    let edit = Edit::Colour {
+        target: component.element_address(&placed.id),
+        field: field.to_owned(),
+        filament: (!is_blanks).then(|| wanted.clone()),
+    };
+    let what = if placed.act == Act::Cuts { "floor of the " } else { "" };
+    let label = format!("Give the {what}{} {} too", placed.kind.word(), wanted.name);
+    Some(Remedy { label, edits: vec![edit] })
 }
 
 /// What would part an element from what stands beside it in the colour that is printed.
@@ -151,7 +192,7 @@ pub fn swap_sheet(piece: &Piece, evaluation: &Evaluation, plan: &SwapPlan) -> St
         text.push_str("No changes.\n");
     }
     for conflict in &plan.conflicts {
-        let _ = write!(text, "\n{}\n", explain(piece, evaluation, conflict));
+        let _ = write!(text, "\n{}\n", advise(piece, evaluation, conflict).text);
     }
     text
 }

@@ -42,6 +42,16 @@ pub(super) fn given(
             None => element.kind.fields_mut().lose_colour(),
         }
     }
+    // What is given twice lies beside the first, not on it.
+    let beside = |element: &Element| Element { id: String::new(), ..element.clone() };
+    let of = piece.component_of(&target)?;
+    let taken: Vec<Element> = of.elements.iter().map(beside).collect();
+    for _ in 0..taken.len() {
+        if !taken.contains(&beside(&element)) {
+            break;
+        }
+        element.kind.fields_mut().nudge(ASIDE_MM);
+    }
     insert(piece, &target, element, None)
 }
 

@@ -122,13 +122,17 @@ fn corner(before: Option<Value>, into: &str) -> Option<Value> {
 
 /// All four corners alike, as large as the largest was.
 fn corners(before: Option<Value>, into: &str) -> Option<Value> {
+    const ROUNDING: &str = "rounding";
     let before = before?;
-    let corners = before.as_object()?;
+    let mut corners = before.as_object()?.clone();
+    let rounding = corners.remove(ROUNDING);
     let largest = corners.values().filter_map(figure_of).fold(0.0, f64::max);
     let size = if largest > 0.0 { largest } else { USUAL_CORNER_MM };
     let each = corner(Some(json!({ "round": size })), into)?;
     let all = corners.keys().map(|name| (name.clone(), each.clone()));
-    Some(Value::Object(all.collect()))
+    // What is only rounded has no corners left.
+    let rounding = rounding.filter(|_| !matches!(into, "round" | "square"));
+    Some(Value::Object(all.chain(rounding.map(|mm| (ROUNDING.to_owned(), mm))).collect()))
 }
 
 /// Another outline takes over what it can: the size of a corner becomes its rounding.

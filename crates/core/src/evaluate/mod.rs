@@ -8,6 +8,7 @@
 mod body;
 mod clear;
 mod contour;
+mod edge_lines;
 mod face;
 mod ground;
 mod kinds;
@@ -23,6 +24,7 @@ mod words;
 mod worked;
 
 pub use body::Body;
+pub use edge_lines::edge_lines;
 pub use face::{Face, Frame};
 pub use layout::{Drawn, Joined, Layout, Placed, PlacedBlank, layout};
 pub use prism::{Order, Prism};

@@ -24,17 +24,27 @@ pub(super) fn outline(
     let rect = Rect::centred(width, height);
     let stretched =
         |points: Vec<(f64, f64)>| fitted(&polygon_path(&points), width, height, tolerance);
+    let fitting = |path: &BezPath| {
+        let path = path.clone();
+        move |width: f64, height: f64| fitted(&path, width, height, tolerance)
+    };
     match outline {
-        Outline::Rectangle(corners) => rectangle(rect, corners, shorter / 2.0, tolerance),
+        Outline::Rectangle(corners) => {
+            let sharp = |width: f64, height: f64| {
+                let rect = Rect::centred(width, height);
+                rectangle(rect, corners, width.min(height) / 2.0, tolerance)
+            };
+            rounded_to_size(sharp, corners.rounding.as_mm(), (width, height), tolerance)
+        }
         Outline::Ellipse => ellipse((0.0, 0.0), (width / 2.0, height / 2.0), tolerance),
         Outline::Stadium => rounded_rectangle(rect, shorter / 2.0, tolerance),
         Outline::Polygon(Polygon { sides, turn, rounding }) => {
             let path = polygon_path(&star_points(*sides, 1.0, 1.0, *turn));
-            rounded_to_size(&path, rounding.as_mm(), (width, height), tolerance)
+            rounded_to_size(fitting(&path), rounding.as_mm(), (width, height), tolerance)
         }
         Outline::Star(Star { points, inner, turn, rounding }) => {
             let path = polygon_path(&star_points(2 * points, 1.0, *inner, *turn));
-            rounded_to_size(&path, rounding.as_mm(), (width, height), tolerance)
+            rounded_to_size(fitting(&path), rounding.as_mm(), (width, height), tolerance)
         }
         Outline::Heart => drawn(HEART, width, height, tolerance),
         Outline::Shield => {
@@ -52,7 +62,7 @@ pub(super) fn outline(
                 (rect.x1, rect.y0),
             ];
             let path = polygon_path(&corners);
-            rounded_to_size(&path, tag.rounding.as_mm(), (width, height), tolerance)
+            rounded_to_size(fitting(&path), tag.rounding.as_mm(), (width, height), tolerance)
         }
         Outline::Scallop(scallop) => {
             let depth = scallop.depth.as_mm().min(shorter / 4.0);
@@ -187,10 +197,10 @@ fn fitted(path: &BezPath, width: f64, height: f64, tolerance: Tolerance) -> Regi
     Region::from_path(&(placing * path.clone()), tolerance)
 }
 
-/// A path rounded so that the rounded shape has the overall size: what the corners lose, the sharp
-/// shape is made larger by.
+/// A shape rounded so that the rounded one has the overall size: what the corners lose, the sharp shape is
+/// made larger by. `sharp` gives it at a size in mm.
 fn rounded_to_size(
-    path: &BezPath,
+    sharp: impl Fn(f64, f64) -> Region,
     radius: f64,
     (width, height): (f64, f64),
     tolerance: Tolerance,
@@ -199,7 +209,7 @@ fn rounded_to_size(
     let (mut w, mut h) = (width, height);
     let mut region = Region::default();
     for _ in 0..ROUNDS {
-        region = rounded(fitted(path, w, h, tolerance), radius, tolerance);
+        region = rounded(sharp(w, h), radius, tolerance);
         let Some(got) = region.bounds().filter(|_| radius > 0.0) else { return region };
         let (short, low) = (width - got.width(), height - got.height());
         if short.abs().max(low.abs()) < 2e-3 {
@@ -249,6 +259,11 @@ mod tests {
         let corner = |corner| Outline::Rectangle(Corners::all(corner));
         close(area(w, h, corner(Corner::Square)), w * h, 0.0);
         close(area(w, h, corner(Corner::Chamfer(MM(7.0)))), w * h - 2.0 * 49.0, 0.0);
+        // A chamfer of 7 whose ends are rounded by 2: each of eight corners of 135° loses what lies between
+        // its sides and the arc, r² (tan(φ) − φ) with φ = π/8.
+        let eased = Corners { rounding: MM(2.0), ..Corners::all(Corner::Chamfer(MM(7.0))) };
+        let lost = 8.0 * 4.0 * ((PI / 8.0).tan() - PI / 8.0);
+        close(area(w, h, Outline::Rectangle(eased)), w * h - 2.0 * 49.0 - lost, 13.0);
         close(area(w, h, corner(Corner::Round(MM(5.0)))), w * h - (4.0 - PI) * 25.0, 32.0);
         close(area(w, h, corner(Corner::Scoop(MM(5.0)))), w * h - PI * 25.0, 32.0);
         close(area(w, h, Outline::Ellipse), PI * w * h / 4.0, 160.0);

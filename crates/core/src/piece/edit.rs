@@ -136,6 +136,15 @@ pub enum Side {
     High,
 }
 
+/// Edits that cure something, to be offered as a button.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct Remedy {
+    /// What they do, as the words on a button.
+    pub label: String,
+    /// The edits.
+    pub edits: Vec<Edit>,
+}
+
 impl Edit {
     /// Puts a value into a field.
     pub fn set(target: &Address, field: &str, value: impl Into<Value>) -> Self {

@@ -62,6 +62,7 @@ limits! {
     PLATE_THICKNESS = "plate" "thickness" Length 0.2..=100.0, "The plate’s thickness";
     MESH_SCALE = "mesh" "scale" Number 1e-6..=10_000.0, "The scale";
     CORNER = "*" "rectangle.*.*" Length 0.0..=250.0, "A corner";
+    CORNERS_ROUNDING = "*" "rectangle.rounding" Length 0.0..=250.0, "The rounding";
     POLYGON_SIDES = "*" "polygon.sides" Count 3.0..=12.0, "A polygon’s corners";
     POLYGON_ROUNDING = "*" "polygon.rounding" Length 0.0..=250.0, "The rounding";
     STAR_POINTS = "*" "star.points" Count 3.0..=24.0, "A star’s tips";

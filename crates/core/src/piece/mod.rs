@@ -41,7 +41,7 @@ pub use address::{Address, NoAddress};
 pub use check::{MOST_COMPONENTS, Problem};
 pub use component::Component;
 pub use edge::{BothEdges, Edge};
-pub use edit::{Axis, Edit, EditError, Side};
+pub use edit::{Axis, Edit, EditError, Remedy, Side};
 pub use element::{Element, ElementKind, Kind};
 pub use emblem::Emblem;
 pub use face_name::FaceName;

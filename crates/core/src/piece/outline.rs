@@ -50,12 +50,22 @@ pub struct Corners {
     pub bottom_right: Corner,
     /// Bottom left.
     pub bottom_left: Corner,
+    /// Radius of every corner that is left, those at the ends of a chamfer among them, 0 to 250 mm; as much
+    /// as there is room for is used.
+    #[serde(default)]
+    pub rounding: Length,
 }
 
 impl Corners {
     /// All four alike.
     pub fn all(corner: Corner) -> Self {
-        Corners { top_left: corner, top_right: corner, bottom_right: corner, bottom_left: corner }
+        Corners {
+            top_left: corner,
+            top_right: corner,
+            bottom_right: corner,
+            bottom_left: corner,
+            rounding: Length::ZERO,
+        }
     }
 
     /// The corners with the names of their fields.
@@ -174,6 +184,7 @@ impl Outline {
         };
         match self {
             Outline::Rectangle(corners) => {
+                length("rectangle.rounding", &limits::CORNERS_ROUNDING, corners.rounding);
                 for (name, corner) in corners.named() {
                     let size = Length::mm(corner.size());
                     length(&format!("rectangle.{name}"), &limits::CORNER, size);

@@ -32,6 +32,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let finding = job
         .of_blank("corner-size", Weight::Look, message)
         .field(format!("outline.rectangle.{first}.{}", treatment(corner)))
+        .instead()
         .remedy(format!("Set it to {}", job.shown(largest)), edits);
     vec![finding]
 }

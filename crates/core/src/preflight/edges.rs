@@ -11,11 +11,11 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     all.filter_map(|(target, reduced, place)| {
         let reduced = reduced?;
         let message = if reduced < 0.005 {
-            "There is no room for the edge treatment; the edge is left square.".to_owned()
+            "There is no room for a chamfer or a round here; the edge is left square.".to_owned()
         } else {
             format!(
-                "Edges can be treated by up to {}: the thinnest stroke or wall is about {}. They \
-                 are reduced where they must be.",
+                "Chamfers and rounds can be {} at most where the thinnest stroke or wall is about {}. \
+                 They are made smaller where they must be.",
                 job.shown(reduced),
                 job.shown(2.0 * reduced)
             )
@@ -23,7 +23,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         let field = if matches!(target, Address::Blank(_)) { "edges" } else { "edge" };
         let mut finding = Finding::new("edge-reduced", Weight::Look, target, message);
         finding.place = place;
-        Some(finding.field(field))
+        Some(finding.field(field).instead())
     })
     .collect()
 }

@@ -1,4 +1,4 @@
-use crate::piece::{Address, Edit};
+use crate::piece::{Address, Edit, Remedy};
 use crate::plane::Rect;
 use serde::Serialize;
 
@@ -27,19 +27,12 @@ pub struct Finding {
     pub field: String,
     /// What is wrong and how to mend it.
     pub message: String,
+    /// Whether something else is made than the field says.
+    pub instead: bool,
     /// Where on the face, in mm.
     pub place: Option<Rect>,
     /// What mends it, the first way before others.
     pub remedies: Vec<Remedy>,
-}
-
-/// What can be done about a finding at once.
-#[derive(Debug, Clone, PartialEq, Serialize)]
-pub struct Remedy {
-    /// What it does, as the words on a button.
-    pub label: String,
-    /// The edits.
-    pub edits: Vec<Edit>,
 }
 
 impl Finding {
@@ -55,6 +48,7 @@ impl Finding {
             target,
             field: String::new(),
             message,
+            instead: false,
             place: None,
             remedies: Vec::new(),
         }
@@ -62,6 +56,12 @@ impl Finding {
 
     pub(super) fn field(mut self, field: impl Into<String>) -> Self {
         self.field = field.into();
+        self
+    }
+
+    /// Something else is made than the field says, as the message tells: it is said at the field, too.
+    pub(super) fn instead(mut self) -> Self {
+        self.instead = true;
         self
     }
 
@@ -78,10 +78,8 @@ impl Finding {
     /// Whether an edit of this field must be refused: a value just typed that cannot be carried
     /// out is better said at the field than built as something else.
     pub fn refuses(&self, target: &Address, field: &str) -> bool {
-        let conflict = matches!(
-            self.code,
-            "corner-size" | "too-deep" | "hole-too-large" | "rim-vanishes" | "recess-vanishes"
-        );
+        let conflict =
+            matches!(self.code, "too-deep" | "hole-too-large" | "rim-vanishes" | "recess-vanishes");
         // An edit may replace a whole of which the field is a part.
         let is_edited = self.field.starts_with(field) && !field.is_empty();
         self.weight == Weight::Stop || (conflict && self.target == *target && is_edited)

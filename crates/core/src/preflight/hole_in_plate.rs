@@ -58,7 +58,8 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 job.set(&placed.id, "place.across", across),
                 job.set(&placed.id, "place.up", up),
             ];
-            finding = finding.remedy(format!("Leave {} of land", job.shown(LEAST_LAND_MM)), edits);
+            finding =
+                finding.remedy(format!("Leave {} to the edge", job.shown(LEAST_LAND_MM)), edits);
         }
         findings.push(finding);
     }

@@ -26,7 +26,8 @@ mod typeface_missing;
 mod unseen;
 mod words_missing;
 
-pub use finding::{Finding, Remedy, Weight};
+pub use crate::piece::Remedy;
+pub use finding::{Finding, Weight};
 
 use crate::evaluate::{Evaluation, Layout, Made, Placed};
 use crate::piece::{

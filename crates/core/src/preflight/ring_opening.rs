@@ -18,8 +18,11 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         job.shown(asked)
     );
     let fitting = serde_json::json!(largest);
-    let finding =
-        job.of_blank("ring-opening", Weight::Look, message).field("outline.ring.inside").remedy(
+    let finding = job
+        .of_blank("ring-opening", Weight::Look, message)
+        .field("outline.ring.inside")
+        .instead()
+        .remedy(
             format!("Set it to {}", job.shown(largest)),
             vec![job.set_blank("outline.ring.inside", fitting)],
         );

@@ -144,11 +144,17 @@ fn remedies_mend_what_they_are_offered_for() {
 
 #[test]
 fn a_value_that_cannot_be_carried_out_is_refused_only_where_it_was_typed() {
+    let deep = set("lettering-1", "relief", json!({ "recessed": { "by": 5.0 } }));
+    let finding = findings(&fob(&[deep])).swap_remove(0);
+    let refuses = |target: &str, field: &str| finding.refuses(&address(target), field);
+    assert!(refuses("lettering-1", "relief.recessed.by") && refuses("lettering-1", "relief"));
+    assert!(!refuses("lettering-1", "size") && !refuses("blank", "relief"));
+
+    // Where the largest that works is used instead, nothing is refused, and it is said.
     let round = set("blank", "outline.rectangle.top_left", json!({ "round": 13 }));
     let finding = findings(&fob(&[round])).swap_remove(0);
-    let refuses = |field: &str| finding.refuses(&address("blank"), field);
-    assert!(refuses("outline.rectangle.top_left.round") && refuses("outline"));
-    assert!(!refuses("height"));
+    assert!(finding.instead && finding.message.contains("12 mm at most"), "{finding:?}");
+    assert!(!finding.refuses(&address("blank"), "outline"));
 }
 
 #[test]

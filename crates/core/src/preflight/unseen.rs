@@ -21,7 +21,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 if usize::from(placed.colour) == job.layout.blank.face_colour(placed.face) =>
             {
                 format!(
-                    "The {what} is flush and of the same colour as the {}: it does not show. Give it another \
+                    "The {what} is level with the face and has the colour of the {}: it does not show. Give it another \
                      colour.",
                     job.blank()
                 )

@@ -21,7 +21,7 @@ pub struct Stock {
     pub scale: f64,
     /// Its closed mesh, in its own figures.
     pub mesh: Mesh,
-    /// Its flat faces, the largest first.
+    /// Its flat faces: those that look up, then the others, the largest first.
     pub faces: Vec<FlatFace>,
     /// Whether its surface had to be mended.
     pub was_mended: bool,

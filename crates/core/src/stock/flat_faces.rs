@@ -30,7 +30,7 @@ pub struct FlatFace {
     pub triangles: Vec<u32>,
 }
 
-/// The flat faces of a closed mesh, the largest first, 24 at most. Parts that lie in one plane and
+/// The flat faces of a closed mesh, 24 at most: those that look up, then the others, the largest first. Parts that lie in one plane and
 /// look the same way are one face. Facets of curved surfaces are left out where most of their edge
 /// meets its neighbours at less than 30° and they are smaller than a twentieth of the surface, and so
 /// are trifles of less than a five-hundredth of it.
@@ -112,6 +112,8 @@ pub fn flat_faces(mesh: &Mesh) -> Vec<FlatFace> {
     faces.retain(|face| face.area >= LEAST_SHARE * measures.area);
     faces.sort_by(|a, b| b.area.total_cmp(&a.area));
     faces.truncate(MOST_FACES);
+    // What looks up is what one mostly wants to work on; the others by their size.
+    faces.sort_by_key(|face| face.facing() != "top");
     faces
 }
 

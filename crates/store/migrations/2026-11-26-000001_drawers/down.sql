@@ -1,0 +1,3 @@
+ALTER TABLE starters DROP COLUMN deleted_at;
+ALTER TABLE starters DROP COLUMN name;
+ALTER TABLE pieces DROP COLUMN drawer;
