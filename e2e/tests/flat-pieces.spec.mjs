@@ -103,5 +103,6 @@ test('an edge there is no room for is reduced and said', async ({ page }) => {
   await choose(page, 'Edges', 'round');
   await type(field(page, 'Edges, size'), '1,4');
   await page.getByRole('button', { name: /Preflight:/ }).click();
-  await expect(page.getByText('the thinnest stroke or wall')).toBeVisible();
+  // In the list and at the field.
+  await expect(page.getByText('the thinnest stroke or wall')).toHaveCount(2);
 });

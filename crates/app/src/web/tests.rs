@@ -227,6 +227,55 @@ async fn a_long_list_has_pages_and_every_piece_is_on_one() {
 }
 
 #[actix_web::test]
+async fn several_pieces_go_together_or_not_at_all() {
+    let folder = tempfile::tempdir().unwrap();
+    let app = &application!(folder);
+    let id = |address: String| address.trim_start_matches("/api/pieces/").to_owned();
+    let (first, second) = (id(new_piece!(app)), id(new_piece!(app)));
+    let ask = async |body: Value| {
+        let request = asks(ASE, "w", "/api/pieces/several").set_json(body).to_request();
+        call_service(app, request).await.status().as_u16()
+    };
+    let shown = async |query: &str| {
+        let request = opens(&format!("/pieces{query}")).to_request();
+        let response = call_service(app, request).await;
+        assert_eq!(response.status(), 200, "{query}");
+        let body = read_body(response).await;
+        String::from_utf8_lossy(&body).matches("data-piece=\"").count()
+    };
+    let both = || json!([first, second]);
+    for (body, status) in [
+        (json!({ "pieces": [first, "none"], "put": "delete" }), 404),
+        (json!({ "pieces": [], "put": "delete" }), 422),
+        (json!({ "pieces": vec![first.clone(); 61], "put": "delete" }), 422),
+        (json!({ "pieces": [first], "put": { "keep": "  " } }), 422),
+        (json!({ "pieces": [first], "put": { "keep": "x".repeat(61) } }), 422),
+        (json!({ "pieces": [first], "put": "burn" }), 400),
+    ] {
+        assert_eq!(ask(body.clone()).await, status, "{body}");
+    }
+    assert_eq!(shown("").await, 2, "nothing was moved");
+    assert_eq!(ask(json!({ "pieces": both(), "put": { "keep": "East & <west>" } })).await, 204);
+    assert_eq!((shown("").await, shown("?drawer=East+%26+%3Cwest%3E").await), (0, 2));
+    assert_eq!(ask(json!({ "pieces": both(), "put": "delete" })).await, 204);
+    assert_eq!((shown("?find=tag").await, shown("?deleted=true").await), (0, 2));
+    assert_eq!(ask(json!({ "pieces": both(), "put": "restore" })).await, 204);
+    assert_eq!(ask(json!({ "pieces": both(), "put": { "keep": null } })).await, 204);
+    assert_eq!(shown("?order=size&page=1").await, 2);
+    assert_eq!(shown("?find=%25&order=name&page=99999999999").await, 0);
+
+    // Files of one name are told apart; a piece that is not there is said.
+    let pieces = format!("{first},{second}");
+    let request = opens(&format!("/pieces/export?format=stl&pieces={pieces}")).to_request();
+    let zip = read_body(call_service(app, request).await).await;
+    let files = kalotype_core::formats::open_archive(&zip, 1 << 24).unwrap();
+    assert_eq!(files.len(), 2);
+    assert!(files[1].0.ends_with("-2.stl"), "{}", files[1].0);
+    let request = opens(&format!("/pieces/export?format=stl&pieces={first},none")).to_request();
+    assert_eq!(call_service(app, request).await.status(), 404);
+}
+
+#[actix_web::test]
 async fn behind_a_pass_phrase_nothing_is_seen_or_changed() {
     let folder = tempfile::tempdir().unwrap();
     let access = Access::new(&["shop.local".into()], Some("two quays, one tide".into())).unwrap();
