@@ -159,16 +159,13 @@ test('words are taken by their letters, and clicking again reaches what lies und
     );
   const emblem = await page.locator('.plan-svg .element[data-key$="emblem-1"] path').first().boundingBox();
   const centre = [emblem.x + emblem.width / 2, emblem.y + emblem.height / 2];
+  // Out of the field, then nothing is chosen.
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
   await page.mouse.click(...centre);
   await chosen('lettering-1');
   await page.mouse.click(...centre);
   await chosen('emblem-1');
-
-  // Edges that are treated are drawn.
-  await expect(page.locator('.sheet .edge-line')).toHaveAttribute('d', '');
-  await page.locator('.elevation-svg .band[data-key="plate"]').focus();
-  await page.getByLabel('Top edge', { exact: true }).selectOption('chamfer');
-  await expect(page.locator('.sheet .edge-line')).toHaveAttribute('d', /^M/);
 });
 
 test('what is copied is said, and what is pasted lies beside it', async ({ page }) => {
@@ -186,4 +183,18 @@ test('what is copied is said, and what is pasted lies beside it', async ({ page 
     all.map((one) => Math.round(one.getBoundingClientRect().x)),
   );
   expect(new Set(places).size).toBe(3);
+});
+
+test('edges that are treated are drawn where the level of the face begins', async ({ page }) => {
+  await newPiece(page, 'Edges drawn');
+  const line = page.locator('.sheet .edge-line');
+  await expect(line).toHaveAttribute('d', '');
+  await page.getByLabel('Top edge', { exact: true }).selectOption('chamfer');
+  await type(page.getByLabel('Top edge, size'), '2');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  await expect(line).toHaveAttribute('d', /^M/);
+  const [outer, inner] = [await page.locator('.plan-svg .blank').boundingBox(), await line.boundingBox()];
+  // 2 mm of 72 on either side.
+  expect((outer.width - inner.width) / outer.width).toBeCloseTo(4 / 72, 2);
 });

@@ -10,7 +10,7 @@ test('a starter becomes a file by typing a name', async ({ page }) => {
   await expect(page.getByLabel('Name', { exact: true })).toBeVisible();
   await page.getByLabel('Name', { exact: true }).fill('GUĐRÚN');
   await page.getByLabel('Name of the piece').fill('Fob, Guđrún');
-  await expect(page.getByRole('status')).toHaveText('saved');
+  await expect(page.locator('[data-state]')).toHaveText('saved');
   await expect(page.getByText('Preflight has nothing to say')).toBeVisible();
   const [download] = await Promise.all([
     page.waitForEvent('download'),

@@ -69,6 +69,7 @@ export class Desk extends EventTarget {
     // What stays chosen while Tab goes on to another element.
     this.kept = new Set();
     this.waiting = [];
+    this.isAdding = false;
     this.busy = false;
     this.state = 'saved';
     window.addEventListener('beforeunload', (event) => {
@@ -343,9 +344,11 @@ export class Desk extends EventTarget {
   }
 
   add(kind) {
+    // Whoever types on meanwhile means the words that are coming, not keys.
+    this.isAdding = true;
     return this.edit([{ add: { component: this.view.component, kind, face: this.face } }], {
       done: () => this.tell('added'),
-    });
+    }).finally(() => (this.isAdding = false));
   }
 
   remove(ids) {

@@ -48,6 +48,10 @@ Alpine.data('formPage', () => ({
   get stateWord() {
     return STATE_WORDS[this.state];
   },
+  /** What a screen reader is told of saving: only that it does not work. */
+  get stateTrouble() {
+    return this.state === 'waiting' ? STATE_WORDS.waiting : '';
+  },
   get canUndo() {
     return this.view?.can_undo ?? false;
   },

@@ -26,7 +26,7 @@ export function listenForKeys(desk, plan, page) {
     if (command && key === 'y') return does(() => desk.redo());
     if (isTyping(event.target)) return undefined;
     const { selected, selection } = desk;
-    const isSingle = !command && !event.altKey && page.singleKeys;
+    const isSingle = !command && !event.altKey && !desk.isAdding && page.singleKeys;
     if (isSingle && event.key === '?') return does(() => page.showKeys());
     if (isSingle && key === '0') return does(() => page.fit());
     if (isSingle && key === 'v') return does(() => page.exchange());

@@ -264,7 +264,7 @@ export class Plan {
         });
         set(group, {
           'aria-label': this.nameOf(placed),
-          'aria-pressed': this.desk.selection.includes(placed.id),
+          'aria-pressed': String(this.desk.selection.includes(placed.id)),
         });
       },
     );

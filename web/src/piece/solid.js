@@ -125,7 +125,9 @@ export class Solid {
     this.middle = box.getCenter(new Vector3());
     this.size = box.getSize(new Vector3());
     this.arrange();
-    this.renderer.domElement.setAttribute('aria-label', `${solidInWords(view)} Arrow keys turn it.`);
+    // A mesh that is only looked at is no piece yet.
+    const said = view.piece ? solidInWords(view) : `Solid, ${view.facts.triangles} triangles.`;
+    this.renderer.domElement.setAttribute('aria-label', `${said} Arrow keys turn it.`);
     if (this.follows) this.look(this.follows);
     else this.request();
   }

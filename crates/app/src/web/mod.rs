@@ -82,6 +82,8 @@ fn routes(config: &mut web::ServiceConfig, studio: &Studio) {
         .service(pieces::restore)
         .service(pieces::put)
         .service(pieces::picture)
+        // Before pages of pieces, whose ids could be called so.
+        .service(exports::export_together)
         .service(piece_page::show_page)
         .service(piece_page::show_piece)
         .service(piece_page::change_piece)
@@ -89,7 +91,6 @@ fn routes(config: &mut web::ServiceConfig, studio: &Studio) {
         .service(piece_page::step_forward)
         .service(guide::guide)
         .service(guide::guide_picture)
-        .service(exports::export_together)
         .service(exports::export_list)
         .service(exports::export_download)
         .service(exports::swap_texts)

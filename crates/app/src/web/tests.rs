@@ -250,7 +250,7 @@ async fn several_pieces_go_together_or_not_at_all() {
         (json!({ "pieces": vec![first.clone(); 61], "put": "delete" }), 422),
         (json!({ "pieces": [first], "put": { "keep": "  " } }), 422),
         (json!({ "pieces": [first], "put": { "keep": "x".repeat(61) } }), 422),
-        (json!({ "pieces": [first], "put": "burn" }), 400),
+        (json!({ "pieces": [first], "put": "burn" }), 422),
     ] {
         assert_eq!(ask(body.clone()).await, status, "{body}");
     }
