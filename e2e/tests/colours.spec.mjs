@@ -64,6 +64,13 @@ test('letters in another colour: seen, counted, swapped and taken away in parts'
   const stl = await readStl((await exportStl(page)).path);
   expect(stl.closed).toBe(true);
 
+  // The short form leads there, too.
+  const address = page.url();
+  await page.goto(`${address}/form`);
+  await page.getByRole('link', { name: 'One nozzle? Colour changes…' }).click();
+  await expect(sheet).toBeVisible();
+  await sheet.getByRole('button', { name: 'Close' }).click();
+
   // Taken back, there is one colour again.
   await page.locator('.elevation-svg .band[data-key="component-1/lettering-1"]').focus();
   await colour(page).selectOption('as the plate');

@@ -168,20 +168,20 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise }) {
   return { change };
 }
 
-const STEP_ICONS = { up: 'M1 4L4 1L7 4', down: 'M1 1L4 4L7 1' };
+const STEP_ICONS = { down: 'M1 4h6', up: 'M1 4h6M4 1v6' };
 
 function stepper(input, apply) {
   const steps = document.createElement('span');
   steps.className = 'steps';
   for (const [name, by] of [
-    ['up', 1],
     ['down', -1],
+    ['up', 1],
   ]) {
     const button = document.createElement('button');
     button.type = 'button';
     button.tabIndex = -1;
     button.setAttribute('aria-hidden', 'true');
-    button.innerHTML = `<svg viewBox="0 0 8 5"><path d="${STEP_ICONS[name]}"/></svg>`;
+    button.innerHTML = `<svg viewBox="0 0 8 8"><path d="${STEP_ICONS[name]}"/></svg>`;
     button.addEventListener('click', () => apply(by));
     steps.append(button);
   }

@@ -41,6 +41,22 @@ pub fn export(
     is_buildable.then(|| export::export(piece, &worked.evaluation, wanted))
 }
 
+/// What the files of several pieces may come to together, in bytes: they are packed in memory.
+const MOST_TOGETHER: usize = 256 << 20;
+
+/// Refuses files that come to more than there is room for.
+fn check_room(files: &[OutFile], most: usize) -> Result<(), Trouble> {
+    let all: usize = files.iter().map(|file| file.bytes.len()).sum();
+    if all <= most {
+        return Ok(());
+    }
+    let message = format!(
+        "The files of these pieces come to more than {} MB together. Choose fewer at once.",
+        most >> 20
+    );
+    Err(Trouble::Bad(message))
+}
+
 /// A name none of the files has, whatever system they are unpacked on: itself, or with the first number
 /// that is free before its ending.
 fn free_name(files: &[OutFile], name: &str) -> String {
@@ -111,6 +127,7 @@ impl Service {
                 let name = free_name(&files, &file.name);
                 files.push(OutFile { name, ..file });
             }
+            check_room(&files, MOST_TOGETHER)?;
         }
         Ok(Exported { files, archive: Some(format!("pieces-{}.zip", today())) })
     }
@@ -130,5 +147,29 @@ impl Service {
         let plan = plan_swaps(&evaluation, piece.layers);
         let sheet = swap_sheet(&piece, &evaluation, &plan);
         Ok((sheet, pause_lines(&piece, &plan, pause)))
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn file(name: &str, bytes: usize) -> OutFile {
+        OutFile { name: name.to_owned(), bytes: vec![0; bytes], triangles: None }
+    }
+
+    #[test]
+    fn files_are_told_apart_before_their_ending_whatever_their_capitals() {
+        let files = [file("fob.stl", 1), file("fob-2.stl", 1), file("Tag.kalotype.json", 1)];
+        assert_eq!(free_name(&files, "FOB.stl"), "FOB-3.stl");
+        assert_eq!(free_name(&files, "tag.kalotype.json"), "tag-2.kalotype.json");
+        assert_eq!(free_name(&files, "ring.stl"), "ring.stl");
+    }
+
+    #[test]
+    fn what_would_fill_the_memory_is_refused_before_it_is_packed() {
+        let files = [file("a.stl", 2 << 20), file("b.stl", 1 << 20)];
+        assert!(check_room(&files, 3 << 20).is_ok());
+        assert!(matches!(check_room(&files, (3 << 20) - 1), Err(Trouble::Bad(_))));
     }
 }
