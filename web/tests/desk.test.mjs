@@ -166,3 +166,18 @@ test('a file is taken away once everything is kept', async () => {
   await desk.beforeLink(event);
   assert.deepEqual([isHeld, clicks], [false, 1]);
 });
+
+test('what something else wrote where copies are kept is no copy and breaks nothing', () => {
+  const desk = new Desk('1');
+  for (const [text, count] of [
+    [null, 0],
+    ['{"elements": [', 0],
+    ['"words"', 0],
+    ['{"elements": "three"}', 0],
+    ['{"elements": [{}, {}]}', 2],
+  ]) {
+    globalThis.localStorage = { getItem: () => text };
+    assert.equal(desk.copied.length, count, text);
+    assert.deepEqual(desk.clipboard.filaments, []);
+  }
+});

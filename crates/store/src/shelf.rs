@@ -116,15 +116,19 @@ impl Store {
         })
     }
 
-    /// Puts a piece in the place of what a starter made; its id and its name stay.
+    /// Puts a piece in the place of what a starter made, under a name; its id stays.
     ///
     /// # Errors
     /// [`StoreError::NotOnShelf`], or as [`Store::keep_starter`].
-    pub fn change_starter(&self, id: &str, piece: &Piece) -> Result<(), StoreError> {
-        let changed = diesel::update(starters::table.find(id))
-            .set(starters::document.eq(readable(piece)?))
-            .execute(&mut self.connection()?)?;
-        if changed == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
+    pub fn change_starter(&self, id: &str, piece: &Piece, name: &str) -> Result<(), StoreError> {
+        let document = readable(piece)?;
+        self.connection()?.immediate_transaction(|connection| {
+            rename(connection, id, name)?;
+            diesel::update(starters::table.find(id))
+                .set(starters::document.eq(document))
+                .execute(connection)?;
+            Ok(())
+        })
     }
 
     /// Gives a starter another name; one that is taken gets a number.
@@ -132,13 +136,7 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotOnShelf`], or where the database fails.
     pub fn rename_starter(&self, id: &str, name: &str) -> Result<(), StoreError> {
-        self.connection()?.immediate_transaction(|connection| {
-            let name = free_name(connection, name, id)?;
-            let changed = diesel::update(starters::table.find(id))
-                .set(starters::name.eq(name))
-                .execute(connection)?;
-            if changed == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
-        })
+        self.connection()?.immediate_transaction(|connection| rename(connection, id, name))
     }
 
     /// All starters kept, the last kept first.
@@ -201,6 +199,14 @@ impl Store {
 
 fn own_starter(row: StarterRow) -> Result<OwnStarter, StoreError> {
     Ok(OwnStarter { piece: piece::read(row.document.as_bytes())?, id: row.id, name: row.name })
+}
+
+/// Names a starter that is not deleted.
+fn rename(connection: &mut SqliteConnection, id: &str, name: &str) -> Result<(), StoreError> {
+    let name = free_name(connection, name, id)?;
+    let starter = starters::table.find(id).filter(starters::deleted_at.is_null());
+    let changed = diesel::update(starter).set(starters::name.eq(name)).execute(connection)?;
+    if changed == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
 }
 
 /// A name no other starter has: itself, or with the first number that is free.

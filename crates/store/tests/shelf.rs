@@ -54,11 +54,18 @@ fn starters_are_pieces_of_their_own_with_names_of_their_own() {
     assert_eq!((name(&first), name(&second)), ("Tag 2".to_owned(), "Tag".to_owned()));
 
     let wider = Piece::new("Wider tag", Unit::Millimetre);
-    store.change_starter(&second, &wider).unwrap();
+    store.change_starter(&second, &wider, "Tag").unwrap();
     assert_eq!(store.starter(&second).unwrap().piece, wider);
     assert_eq!(name(&second), "Tag");
     assert_eq!(store.starters().unwrap().len(), 2);
-    assert!(matches!(store.change_starter("none", &wider), Err(StoreError::NotOnShelf)));
+    assert!(matches!(store.change_starter("none", &wider, "Tag"), Err(StoreError::NotOnShelf)));
+
+    // One that somebody deleted meanwhile is not changed unseen.
+    store.drop_starter(&second).unwrap();
+    assert!(matches!(store.change_starter(&second, &piece, "X"), Err(StoreError::NotOnShelf)));
+    assert!(matches!(store.rename_starter(&second, "X"), Err(StoreError::NotOnShelf)));
+    store.restore_starter(&second).unwrap();
+    assert_eq!((store.starter(&second).unwrap().piece, name(&second)), (wider, "Tag".to_owned()));
 }
 
 #[test]

@@ -379,13 +379,24 @@ export class Desk extends EventTarget {
     this.tell('copied');
   }
 
-  /** The elements that were copied, here or in another piece. */
+  /** What was copied, here or in another piece: elements, and the filaments of their piece. */
+  get clipboard() {
+    const nothing = { elements: [], filaments: [] };
+    try {
+      const kept = JSON.parse(localStorage.getItem(COPIED));
+      return Array.isArray(kept?.elements) ? { ...nothing, ...kept } : nothing;
+    } catch {
+      // Something else wrote there.
+      return nothing;
+    }
+  }
+
   get copied() {
-    return JSON.parse(localStorage.getItem(COPIED) ?? '{}').elements ?? [];
+    return this.clipboard.elements;
   }
 
   paste() {
-    const { elements = [], filaments = [] } = JSON.parse(localStorage.getItem(COPIED) ?? '{}');
+    const { elements, filaments } = this.clipboard;
     const { component } = this.view;
     if (elements.length === 0) return undefined;
     return this.edit(elements.map((element) => ({ insert: { component, element, filaments } })));

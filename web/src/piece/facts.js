@@ -34,6 +34,9 @@ export function findingsOf(view) {
 /** The words by the state of saving. */
 export const STATE_WORDS = { saved: 'saved', saving: 'saving…', waiting: 'not saved yet, trying again' };
 
+/** What a screen reader is told of saving: only that it does not work. */
+export const troubleOf = (state) => (state === 'waiting' ? STATE_WORDS.waiting : '');
+
 /** A list as it is spoken: "A, B and C". */
 const listed = (names) =>
   names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names[names.length - 1]}`;

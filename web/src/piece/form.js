@@ -1,7 +1,7 @@
 // The short form of a piece: its few inputs beside a live picture.
 import Alpine from '@alpinejs/csp';
 import { Desk, newGesture } from './desk.js';
-import { STATE_WORDS, findingsOf, massOf, sizeOf } from './facts.js';
+import { STATE_WORDS, findingsOf, massOf, sizeOf, troubleOf } from './facts.js';
 import { fieldDirectives } from './fields.js';
 
 const root = document.querySelector('[data-piece]');
@@ -48,9 +48,8 @@ Alpine.data('formPage', () => ({
   get stateWord() {
     return STATE_WORDS[this.state];
   },
-  /** What a screen reader is told of saving: only that it does not work. */
   get stateTrouble() {
-    return this.state === 'waiting' ? STATE_WORDS.waiting : '';
+    return troubleOf(this.state);
   },
   get canUndo() {
     return this.view?.can_undo ?? false;

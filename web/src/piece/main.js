@@ -5,7 +5,7 @@ import { colours } from './colours.js';
 import { Desk } from './desk.js';
 import { Elevation } from './elevation.js';
 import { exporting } from './exporting.js';
-import { STATE_WORDS, massOf, sizeOf, volumeOf } from './facts.js';
+import { STATE_WORDS, massOf, sizeOf, troubleOf, volumeOf } from './facts.js';
 import { fieldDirectives } from './fields.js';
 import { listenForKeys } from './keys.js';
 import { meshBlank } from './mesh_blank.js';
@@ -156,9 +156,8 @@ const page = {
   get deskClass() {
     return this.solidLarge ? 'solid-large' : '';
   },
-  /** What a screen reader is told of saving: only that it does not work. */
   get stateTrouble() {
-    return this.state === 'waiting' ? STATE_WORDS.waiting : '';
+    return troubleOf(this.state);
   },
   get hasNothingChosen() {
     return this.selected === null;

@@ -379,8 +379,7 @@ impl Service {
         let head = self.change(id, viewer, |piece| Piece { fronted, ..piece })?;
         match instead_of {
             Some(starter) => {
-                self.store.change_starter(&starter, &head.piece)?;
-                self.store.rename_starter(&starter, &name)?;
+                self.store.change_starter(&starter, &head.piece, &name)?;
                 Ok(starter)
             }
             None => Ok(self.store.keep_starter(&head.piece, &name)?),

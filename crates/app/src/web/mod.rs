@@ -78,8 +78,6 @@ fn routes(config: &mut web::ServiceConfig, studio: &Studio) {
         .service(pieces::import)
         .service(pieces::duplicate)
         .service(pieces::rename)
-        .service(pieces::delete)
-        .service(pieces::restore)
         .service(pieces::put)
         .service(pieces::picture)
         // Before pages of pieces, whose ids could be called so.

@@ -283,26 +283,6 @@ pub async fn rename(
     Ok(HttpResponse::NoContent().finish())
 }
 
-/// Deletes a piece; it can be restored.
-#[post("/api/pieces/{id}/delete")]
-pub async fn delete(
-    studio: web::Data<Studio>,
-    id: web::Path<String>,
-) -> Result<impl Responder, WebError> {
-    studio.shelf(move |service| Ok(service.store().delete(&id)?)).await?;
-    Ok(HttpResponse::NoContent().finish())
-}
-
-/// Brings a deleted piece back.
-#[post("/api/pieces/{id}/restore")]
-pub async fn restore(
-    studio: web::Data<Studio>,
-    id: web::Path<String>,
-) -> Result<impl Responder, WebError> {
-    studio.shelf(move |service| Ok(service.store().restore(&id)?)).await?;
-    Ok(HttpResponse::NoContent().finish())
-}
-
 #[derive(Deserialize)]
 #[serde(rename_all = "lowercase")]
 enum Put {

@@ -188,7 +188,7 @@ async fn refusals_have_the_headers_of_any_answer_and_strangers_change_nothing() 
         (HeaderName::from_static("sec-fetch-site"), "same-site"),
     ];
     for (name, value) in foreign {
-        let request = asks(ASE, "f", &format!("{path}/delete")).insert_header((name, value));
+        let request = asks(ASE, "f", &format!("{path}/undo")).insert_header((name, value));
         let response = call_service(app, request.to_request()).await;
         assert_eq!(response.status(), 403, "{value}");
         assert!(response.headers().contains_key(header::CONTENT_SECURITY_POLICY));
