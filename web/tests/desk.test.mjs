@@ -26,20 +26,31 @@ function encoded(view) {
 const hole = { id: 'hole-1', locked: false, face: 'front', kind: { hole: { diameter: 5 } } };
 const viewOf = (revision, width) => ({
   revision,
-  component: 'component-1',
   piece: {
     units: 'mm',
     filaments: [],
     components: [{ id: 'component-1', margin: 2, blank: { plate: { width } }, elements: [hole] }],
   },
-  plate: { front: 0, back: 0 },
-  elements: [
+  components: [
     {
-      id: 'component-1/hole-1',
-      kind: 'hole',
-      face: 'front',
-      through: true,
-      frame: { x0: 1, x1: 2, y0: 0, y1: 1 },
+      component: 'component-1',
+      called: 'Plate',
+      bodies: 1,
+      faces: [
+        { name: 'front', title: 'front' },
+        { name: 'back', title: 'back' },
+      ],
+      charts: [],
+      plate: { front: 0, back: 0 },
+      elements: [
+        {
+          id: 'component-1/hole-1',
+          kind: 'hole',
+          face: 'front',
+          through: true,
+          frame: { x0: 1, x1: 2, y0: 0, y1: 1 },
+        },
+      ],
     },
   ],
   findings: [],
@@ -180,4 +191,34 @@ test('what something else wrote where copies are kept is no copy and breaks noth
     assert.equal(desk.copied.length, count, text);
     assert.deepEqual(desk.clipboard.filaments, []);
   }
+});
+
+test('components are looked at one by one, each from faces of its own', () => {
+  const desk = new Desk('any');
+  const view = viewOf(1, 72);
+  const chart = (name) => ({ name, plate: { colour: 0 }, clear: null });
+  const block = {
+    ...view.components[0],
+    component: 'component-2',
+    called: 'Foot',
+    charts: ['top', 'front'].map(chart),
+    elements: [{ id: 'component-2/hole-1', face: 'front', through: true, frame: null }],
+  };
+  view.components.push(block);
+  desk.show({ view, bodies: [{ filament: 0 }, { filament: 0 }] });
+  assert.deepEqual(
+    desk.bodies.map((body) => body.component),
+    ['component-1', 'component-2'],
+  );
+  desk.look('back');
+  assert.equal(desk.view.mirrored, true);
+  desk.lookAt('component-2');
+  assert.deepEqual([desk.face, desk.view.called], ['top', 'Foot']);
+  // What goes through one wall is not seen from another.
+  assert.equal(desk.isSeen(desk.view.elements[0]), false);
+  desk.lookOn();
+  assert.equal(desk.isSeen(desk.view.elements[0]), true);
+  // What was added is looked at.
+  desk.show({ view: { ...view, added: 'component-1' }, bodies: [] });
+  assert.deepEqual([desk.face, desk.view.component], ['front', 'component-1']);
 });

@@ -1,4 +1,5 @@
 // Colours: which filament what has, and how often it must be changed.
+import { ownFacts } from './facts.js';
 import { split } from './paths.js';
 
 export const colours = (desk) => ({
@@ -11,7 +12,7 @@ export const colours = (desk) => ({
     return this.bodies.length > 1;
   },
   get cost() {
-    return this.view ? this.view.facts.cost.toFixed(2) : '';
+    return this.view ? ownFacts(this.view).facts.cost.toFixed(2) : '';
   },
   get colourCount() {
     return this.bodies.length;

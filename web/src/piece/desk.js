@@ -24,7 +24,7 @@ export function newGesture() {
   return `${page}-${gestures}`;
 }
 
-/** The same seen from the back: left and right exchanged. */
+/** The same seen from the back of a plate: left and right exchanged. */
 function mirrored(view) {
   const flip = (frame) => frame && { ...frame, x0: -frame.x1, x1: -frame.x0 };
   const { plate, mesh } = view;
@@ -36,6 +36,7 @@ function mirrored(view) {
   };
   return Object.freeze({
     ...view,
+    mirrored: true,
     plate: {
       ...plate,
       shown: plate.back,
@@ -50,6 +51,26 @@ function mirrored(view) {
   });
 }
 
+/**
+ * A component as it is seen from each of its faces. Those of a plate or a mesh share their coordinates,
+ * which are those of the front; any other face is a chart of its own.
+ */
+function viewsOf(whole, part) {
+  const view = { ...whole, ...part };
+  const { plate } = part;
+  const charts = part.charts ?? [];
+  if (charts.length === 0) {
+    return { front: { ...view, plate: { ...plate, shown: plate.front } }, back: mirrored(view) };
+  }
+  const seen = charts.map((chart) => ({
+    ...view,
+    chart,
+    plate: { ...chart.plate, shown: chart.plate.colour },
+    clear: chart.clear,
+  }));
+  return Object.fromEntries(seen.map((one) => [one.chart.name, Object.freeze(one)]));
+}
+
 export class Desk extends EventTarget {
   constructor(id, limits = []) {
     super();
@@ -57,9 +78,12 @@ export class Desk extends EventTarget {
     this.limits = limits;
     this.address = `/api/pieces/${id}`;
     this.views = null;
-    // Which face is looked at.
+    // The answer itself, which tells of all components.
+    this.whole = null;
+    // Which component and which of its faces is looked at.
+    this.shown = null;
     this.face = 'front';
-    // What prints in each colour, as meshes.
+    // What prints in each colour, as meshes, of all components.
     this.bodies = [];
     // The filaments at hand.
     this.palette = [];
@@ -102,18 +126,42 @@ export class Desk extends EventTarget {
     return { component, blank: `${component}/blank` }[target] ?? target;
   }
 
-  /** What the component starts from, a plate or a mesh, as it stands in the document. */
+  /** What the component starts from, as it stands in the document. */
   get blank() {
     return Object.values(this.component.blank)[0];
   }
 
-  get isMesh() {
-    return this.component.blank.mesh !== undefined;
+  /** What kind of blank that is: "plate", "bent-bar". */
+  get blankKind() {
+    return Object.keys(this.component.blank)[0];
   }
 
-  /** The plate, or what a mesh has in its place: the worked face down to the bed. */
+  get isPlate() {
+    return this.blankKind === 'plate';
+  }
+
+  get isMesh() {
+    return this.blankKind === 'mesh';
+  }
+
+  /** What people call the face that is looked at. */
+  get faceTitle() {
+    return this.view.faces?.find((one) => one.name === this.face)?.title ?? this.face;
+  }
+
+  /** What the blank is called in a sentence. */
+  get blankNoun() {
+    return { 'bent-bar': 'bar' }[this.blankKind] ?? this.blankKind;
+  }
+
+  /** What is said of every component: what it is called, its bodies, where it lies. */
+  get components() {
+    return this.whole?.components ?? [];
+  }
+
+  /** The plate, or what any other blank has in its place: the face that is looked at and what lies below. */
   get plate() {
-    if (!this.isMesh) return this.blank;
+    if (this.isPlate) return this.blank;
     const { frame, thickness } = this.view.plate;
     const edges = { top: 'square', bottom: 'square' };
     return {
@@ -155,9 +203,10 @@ export class Desk extends EventTarget {
   kindOf(target) {
     const address = this.addressOf(target);
     if (address === 'piece') return 'piece';
-    const [, part] = address.split('/');
+    const [id, part] = address.split('/');
     if (part === undefined) return 'component';
-    return part === 'blank' ? Object.keys(this.component.blank)[0] : this.element(address)?.kind;
+    const component = this.view.piece.components.find((one) => one.id === id);
+    return part === 'blank' ? Object.keys(component?.blank ?? {})[0] : this.element(address)?.kind;
   }
 
   /** What a figure of something can be; null where nothing is said. */
@@ -190,7 +239,13 @@ export class Desk extends EventTarget {
 
   /** Whether an element can be seen on the face that is looked at. */
   isSeen(placed) {
-    return placed.face === this.face || placed.through || placed.kind === 'loop';
+    if (placed.face === this.face) return true;
+    return !this.view.chart && (placed.through || placed.kind === 'loop');
+  }
+
+  /** The elements whose heights stand beside each other: those of one chart, or of both sides of a plate. */
+  get stacked() {
+    return this.view.chart ? this.view.elements.filter((one) => this.isSeen(one)) : this.view.elements;
   }
 
   /** Whether it is on that face, so that it can be moved about there, and not locked. */
@@ -200,13 +255,33 @@ export class Desk extends EventTarget {
     return isHere && !this.element(id).locked;
   }
 
+  /** Looks at a component. */
+  lookAt(id) {
+    if (id === this.view.component || !this.components.some((one) => one.component === id)) return;
+    this.shown = id;
+    this.face = null;
+    this.selected = null;
+    this.others.clear();
+    this.kept.clear();
+    this.compose();
+    this.tell('view');
+    this.tell('select');
+    this.tell('turned');
+  }
+
   /** Looks at a face. */
   look(face) {
-    if (face === this.face) return;
+    if (face === this.face || !this.views[face]) return;
     this.face = face;
     this.tell('view');
     this.tell('select');
     this.tell('turned');
+  }
+
+  /** Looks at the next of its faces. */
+  lookOn() {
+    const names = Object.keys(this.views);
+    this.look(names[(names.indexOf(this.face) + 1) % names.length]);
   }
 
   /** Looks at the face an element is on. */
@@ -362,6 +437,11 @@ export class Desk extends EventTarget {
     );
   }
 
+  /** Adds a component of customary sizes, and looks at it. */
+  addComponent(blank) {
+    return this.edit([{ 'add-component': { blank } }]);
+  }
+
   duplicate(ids) {
     return this.edit(ids.map((target) => ({ duplicate: { target } })));
   }
@@ -476,13 +556,16 @@ export class Desk extends EventTarget {
   }
 
   show({ view, bodies }) {
-    this.views = {
-      front: { ...view, plate: { ...view.plate, shown: view.plate.front } },
-      back: mirrored(view),
-    };
-    this.bodies = bodies;
+    this.whole = view;
+    // The bodies of one component come after those of another.
+    const owners = view.components.flatMap((one) => Array(one.bodies ?? 0).fill(one.component));
+    this.bodies = bodies.map((body, index) => ({ ...body, component: owners[index] ?? null }));
+    const [component, element] = (view.added ?? '').split('/');
+    if (component && component !== this.shown) [this.shown, this.face] = [component, null];
+    this.compose();
     if (view.added) {
-      this.selected = view.added;
+      this.selected = element ? view.added : null;
+      this.others.clear();
       this.kept.clear();
     } else if (this.selected && !this.placed(this.selected)) this.selected = null;
     this.others.forEach((id) => {
@@ -490,6 +573,16 @@ export class Desk extends EventTarget {
     });
     this.tell('view');
     this.tell('select');
+  }
+
+  /** Puts together what is said of the component that is looked at, face by face. */
+  compose() {
+    const { components, ...whole } = this.whole;
+    const part = components.find((one) => one.component === this.shown) ?? components[0];
+    this.shown = part.component;
+    this.views = viewsOf(whole, part);
+    // A component is first seen from its main face.
+    if (!this.views[this.face]) [this.face] = Object.keys(this.views);
   }
 
   setState(state) {

@@ -1,6 +1,7 @@
 // Dimension lines of the plan: figures that can be clicked and typed into.
 import { length } from '../figures.js';
 import { keyed, node, set } from '../svg.js';
+import { sidesOf } from './handles.js';
 import { followsOutline, middle } from './placing.js';
 
 const TICK = 5;
@@ -20,10 +21,15 @@ function dimensions(plan) {
   const [farRight, bottom] = plan.px(Math.max(frame.x1, bounds.x1), Math.min(frame.y0, bounds.y0));
   // A contour blank is as large as what is on it.
   const isContour = desk.plate.outline.contour !== undefined;
-  // A mesh has the size it was drawn with.
-  const isGiven = !isContour && !desk.isMesh;
-  const whole = desk.isMesh ? 'face' : 'plate';
   const type = (target, field) => (text) => [{ type: { target, field, text } }];
+  // A mesh has the size it was drawn with, and a side that leans follows from others.
+  const whole = desk.isPlate ? 'plate' : 'face';
+  const sides = desk.isPlate && !isContour ? ['width', 'height'] : sidesOf(desk);
+  const given = (index, mm) => {
+    const field = sides[index];
+    const isIt = field && (desk.isPlate || Math.abs(desk.value('blank', field) - mm) < 1e-6);
+    return isIt ? type('blank', field) : null;
+  };
   const shown = [
     {
       key: 'width',
@@ -33,7 +39,7 @@ function dimensions(plan) {
       to: right,
       at: bottom + 62,
       mm: frame.x1 - frame.x0,
-      edit: isGiven ? type('blank', 'width') : null,
+      edit: given(0, frame.x1 - frame.x0),
     },
     {
       key: 'height',
@@ -43,7 +49,7 @@ function dimensions(plan) {
       to: frameBottom,
       at: farRight + 52,
       mm: frame.y1 - frame.y0,
-      edit: isGiven ? type('blank', 'height') : null,
+      edit: given(1, frame.y1 - frame.y0),
     },
   ];
   const placed = desk.placed(desk.selected);

@@ -115,7 +115,7 @@ export function startMove(plan, event, id, unmoved = () => {}) {
 function startTurn(plan, id, unmoved) {
   const { desk } = plan;
   const gesture = newGesture();
-  const flip = desk.face === 'back' ? -1 : 1;
+  const flip = desk.view.mirrored ? -1 : 1;
   let far = false;
   plan.drag = {
     keepsScale: true,

@@ -10,6 +10,7 @@ const DRAWING_WIDTH = 76;
 const CSS_PX_PER_MM = 96 / 25.4;
 const FOOT = 46;
 const HEAD = 34;
+const titled = (word) => word[0].toUpperCase() + word.slice(1);
 const NO_EDGE = { kind: 'square', size: 0 };
 
 export class Elevation {
@@ -63,18 +64,18 @@ export class Elevation {
     const { desk } = this;
     const { view } = desk;
     const face = view.plate.thickness;
-    const lanes = view.elements.length;
+    const lanes = desk.stacked.length;
     const lane = (index) => {
       const pitch = DRAWING_WIDTH / lanes;
       const width = Math.min(30, pitch * 0.62);
       return [SCALE_LEFT + pitch * (index + 0.5) - width / 2, width];
     };
     const edges = desk.plate.edges;
-    const grip = desk.isMesh ? {} : { grip: face, up: 1, field: ['blank', 'thickness'] };
+    const grip = desk.isPlate ? { grip: face, up: 1, field: ['blank', 'thickness'] } : {};
     const plate = {
       key: 'plate',
       id: null,
-      name: desk.isMesh ? 'Mesh' : 'Plate',
+      name: titled(desk.blankNoun),
       bottom: 0,
       top: face,
       x: SCALE_LEFT,
@@ -87,7 +88,7 @@ export class Elevation {
       inlays: this.inlays(),
       profile: { top: edgeSize(edges.top, view.plate), bottom: edgeSize(edges.bottom, view.plate) },
     };
-    const elements = view.elements.map((placed, index) => {
+    const elements = desk.stacked.map((placed, index) => {
       const [x, width] = lane(index);
       const element = desk.element(placed.id);
       const band = { key: placed.id, id: placed.id, bottom: placed.bottom, top: placed.top, x, width };
@@ -113,6 +114,11 @@ export class Elevation {
     return [plate, ...elements, rest].filter(Boolean);
   }
 
+  /** Whether it is on the far side of what lies flat. */
+  isBehind(placed) {
+    return placed.face === 'back' && !this.desk.view.chart;
+  }
+
   /** The faces of the plate that have a colour of their own, from where to where. */
   inlays() {
     const { tones, plate } = this.desk.view;
@@ -134,7 +140,7 @@ export class Elevation {
   colours(placed, element) {
     const { tones, plate } = this.desk.view;
     const own = tones[placed.colour];
-    const isBack = placed.face === 'back';
+    const isBack = this.isBehind(placed);
     const from = isBack ? placed.top : placed.bottom;
     const inlay = (depth) => ({
       from: Math.max(0, isBack ? from : from - depth),
@@ -149,7 +155,7 @@ export class Elevation {
   /** The edges of an element as they are carried out, seen from the front: at its top and its foot. */
   profile(placed, element) {
     const size = (edge) => edgeSize(edge, placed);
-    const isBack = placed.face === 'back';
+    const isBack = this.isBehind(placed);
     if (placed.kind === 'loop') {
       const edges = element.own?.edges ?? this.desk.plate.edges;
       return { top: size(edges.top), bottom: size(edges.bottom) };
@@ -168,7 +174,7 @@ export class Elevation {
   /** What is particular to a kind of element: its name, its figure, and what a drag changes. */
   describe(placed, element) {
     const { thickness } = this.desk.plate;
-    const isBack = placed.face === 'back';
+    const isBack = this.isBehind(placed);
     const cut = { kind: 'open-band' };
     // What stands up is dragged by its far end, what is sunk by its floor.
     const outwards = isBack ? -1 : 1;
@@ -233,7 +239,7 @@ export class Elevation {
   draw() {
     const { desk } = this;
     if (!desk.view || this.host.clientHeight === 0) return;
-    set(this.svg, { 'aria-label': elevationInWords(desk.view) });
+    set(this.svg, { 'aria-label': elevationInWords(desk.view, desk.stacked, desk.blankNoun) });
     const bands = this.bands();
     this.lowest = Math.min(...bands.map((band) => band.bottom));
     const total = Math.max(...bands.map((band) => band.top)) - this.lowest;
@@ -317,7 +323,7 @@ export class Elevation {
       node(
         'text',
         { x: SCALE_LEFT + DRAWING_WIDTH / 2, y: foot + 22, 'text-anchor': 'middle', class: 'soft' },
-        `bed (${units})`,
+        `${this.desk.view.chart ? 'other side' : 'bed'} (${units})`,
       ),
     );
     this.layers.scale.replaceChildren(...parts);
@@ -326,6 +332,11 @@ export class Elevation {
   /** The layers the printer puts down, where they are far enough apart to be seen. */
   drawLayers(total) {
     const { view } = this.desk;
+    // Layers lie level; a face that leans or stands has none of its own.
+    if (view.chart) {
+      this.layers.layers.replaceChildren();
+      return;
+    }
     const { height, first } = view.piece.layers;
     const lines = [];
     if (view.swaps && height * this.scale >= 4) {

@@ -9,6 +9,10 @@ export function sized(lengths, units) {
     .join(' × ');
 }
 
+/** The figures of the component that is shown, where there are several. */
+export const ownFacts = (view) =>
+  view?.own_facts && view.piece.components.length > 1 ? { ...view, facts: view.own_facts } : view;
+
 /** Overall size. */
 export const sizeOf = (view) => (view ? sized(view.facts.size_mm, view.piece.units) : '');
 
@@ -42,20 +46,20 @@ const listed = (names) =>
   names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names[names.length - 1]}`;
 
 /** The face in one sentence, for who does not see the plan. */
-export function planInWords(view, face) {
+export function planInWords(view, face, title = face) {
   const { frame } = view.plate;
   const size = sized([frame.x1 - frame.x0, frame.y1 - frame.y0], view.piece.units);
   const here = view.elements.filter((placed) => placed.face === face).map((placed) => placed.name);
-  return `Plan of the ${face}, ${size}: ${here.length > 0 ? listed(here) : 'nothing on it yet'}.`;
+  return `Plan of the ${title}, ${size}: ${here.length > 0 ? listed(here) : 'nothing on it yet'}.`;
 }
 
 /** The heights in one sentence, from the bed up. */
-export function elevationInWords(view) {
+export function elevationInWords(view, elements = view.elements, blank = view.mesh ? 'mesh' : 'plate') {
   const high = (mm) => length(mm, view.piece.units);
-  const bands = [...view.elements]
+  const bands = [...elements]
     .sort((a, b) => a.bottom - b.bottom || a.top - b.top)
     .map((placed) => `${placed.name} from ${high(placed.bottom)} to ${high(placed.top)}`);
-  return `Elevation: the ${view.mesh ? 'mesh' : 'plate'} to ${listed([high(view.plate.thickness), ...bands])}.`;
+  return `Elevation: the ${blank} to ${listed([high(view.plate.thickness), ...bands])}.`;
 }
 
 /** The solid in one sentence. */

@@ -30,6 +30,7 @@ Alpine.data('formPage', () => ({
     try {
       const { Solid } = await import('./solid.js');
       const solid = new Solid(this.$refs.solid, desk);
+      if (desk.components.length > 1) solid.setCompany('joined');
       solid.look('corner');
       this.$refs.solid.dataset.ready = 'yes';
     } catch (error) {

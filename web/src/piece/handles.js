@@ -8,7 +8,7 @@ import { AXES, followsOutline, high, low, middle, span } from './placing.js';
 export function handlesOf(plan) {
   const { desk } = plan;
   if (desk.others.size > 0) return [];
-  if (desk.selected === null) return desk.isMesh ? [] : plateHandles(desk);
+  if (desk.selected === null) return desk.isPlate ? plateHandles(desk) : standingHandles(desk);
   const placed = desk.placed(desk.selected);
   if (!desk.isAtHand(placed.id) || placed.frame.x1 <= placed.frame.x0) return [];
   const element = desk.element(placed.id);
@@ -74,6 +74,45 @@ function plateHandles(desk) {
     });
   }
   return found;
+}
+
+/** The fields that the sides of a face of a standing blank follow, to the right and upwards. */
+const SIDES = {
+  block: {
+    front: ['width', 'height'],
+    back: ['width', 'height'],
+    top: ['width', 'depth'],
+    left: ['depth', 'height'],
+    right: ['depth', 'height'],
+  },
+  'bent-bar': {
+    front: ['length', 'upright'],
+    back: ['length', 'upright'],
+    top: ['length', 'base'],
+  },
+  tent: { front: ['length', 'front'], back: ['length', 'back'] },
+};
+
+/** The fields of the blank that the face shown is as wide and as tall as. */
+export const sidesOf = (desk) => SIDES[desk.blankKind]?.[desk.face] ?? [];
+
+/** The face grows about its middle, and what it is a part of by as much. */
+function standingHandles(desk) {
+  const { frame } = desk.view.plate;
+  const start = (field, index) => () => {
+    const set = setter(desk, 'blank');
+    const before = desk.value('blank', field);
+    const side = index === 0 ? frame.x1 - frame.x0 : frame.y1 - frame.y0;
+    return (at) => set(field, rounded(before + 2 * Math.abs(at[index]) - side, desk.units));
+  };
+  const places = [
+    ['blank-e', [frame.x1, 0], 'ew-resize'],
+    ['blank-n', [0, frame.y1], 'ns-resize'],
+  ];
+  return sidesOf(desk).map((field, index) => {
+    const [key, at, cursor] = places[index];
+    return { key, at, cursor, start: start(field, index) };
+  });
 }
 
 /** The inset of a rim or a field, and the width of a rim, at the left end of the plate. */

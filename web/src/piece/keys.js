@@ -30,7 +30,7 @@ export function listenForKeys(desk, plan, page) {
     if (isSingle && event.key === '?') return does(() => page.showKeys());
     if (isSingle && key === '0') return does(() => page.fit());
     if (isSingle && key === 'v') return does(() => page.exchange());
-    if (isSingle && key === 'b') return does(() => desk.look(desk.face === 'front' ? 'back' : 'front'));
+    if (isSingle && key === 'b') return does(() => desk.lookOn());
     if (command && key === 'v') return does(() => page.paste());
     if (event.key === 'Escape') {
       return does(() => {

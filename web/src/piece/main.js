@@ -2,10 +2,11 @@
 import Alpine from '@alpinejs/csp';
 import { chooser } from './chooser.js';
 import { colours } from './colours.js';
+import { components } from './components.js';
 import { Desk } from './desk.js';
 import { Elevation } from './elevation.js';
 import { exporting } from './exporting.js';
-import { STATE_WORDS, massOf, sizeOf, troubleOf, volumeOf } from './facts.js';
+import { STATE_WORDS, massOf, ownFacts, sizeOf, troubleOf, volumeOf } from './facts.js';
 import { fieldDirectives } from './fields.js';
 import { listenForKeys } from './keys.js';
 import { meshBlank } from './mesh_blank.js';
@@ -113,17 +114,15 @@ const page = {
         ? (desk.element(this.selected)?.kind ?? 'plate')
         : 'plate';
   },
-  get isPlate() {
-    return this.kind === 'plate' && !this.onMesh;
-  },
-  get isMeshBlank() {
-    return this.kind === 'plate' && this.onMesh;
+  /** What is set where nothing is chosen: the kind of the blank. */
+  get blankShown() {
+    return this.view && this.kind === 'plate' ? desk.blankKind : '';
   },
   get units() {
     return this.view?.piece.units ?? 'mm';
   },
   get empty() {
-    return this.view !== null && this.view.elements.length === 0;
+    return this.view !== null && this.view.elements.length === 0 && this.view.slots.length === 0;
   },
   get canUndo() {
     return this.view?.can_undo ?? false;
@@ -138,16 +137,16 @@ const page = {
     return this.state === 'waiting' ? 'text-accent' : 'text-good';
   },
   get size() {
-    return sizeOf(this.view);
+    return sizeOf(ownFacts(this.view));
   },
   get volume() {
-    return volumeOf(this.view);
+    return volumeOf(ownFacts(this.view));
   },
   get mass() {
-    return massOf(this.view);
+    return massOf(ownFacts(this.view));
   },
   get triangles() {
-    return this.view ? this.view.facts.triangles.toLocaleString('en').replace(/,/g, ' ') : '';
+    return this.view ? ownFacts(this.view).facts.triangles.toLocaleString('en').replace(/,/g, ' ') : '';
   },
   get faceSeen() {
     return this.view && desk.face;
@@ -238,6 +237,9 @@ const page = {
     this.wire = !this.wire;
     solid?.setWire(this.wire);
   },
+  setCompany(event) {
+    solid?.setCompany(event.target.value);
+  },
   setShowing(event) {
     solid?.setShowing(/^\d+$/.test(event.target.value) ? Number(event.target.value) : event.target.value);
   },
@@ -295,6 +297,7 @@ Alpine.data('piecePage', () =>
     meshBlank(desk),
     chooser(desk, typefaces, emblems),
     colours(desk),
+    components(desk),
     preflight(desk, root),
     starter(desk),
     exporting(desk, root.dataset.piece),

@@ -51,9 +51,20 @@ export function drawMarks(plan) {
   if (view.plate.guide.x1 !== view.plate.frame.x1 || view.plate.guide.y1 !== view.plate.frame.y1) {
     marks.push({ key: 'guide', name: 'rect', class: 'room', ...plan.box(view.plate.guide) });
   }
+  for (const slot of (view.slots ?? []).filter((one) => one.face === plan.desk.face)) {
+    marks.push({
+      key: `slot ${slot.joint}`,
+      name: 'path',
+      class: 'slot-mouth',
+      d: slot.path,
+      transform: plan.transform,
+    });
+  }
   view.findings.forEach((finding, index) => {
     const target = plan.desk.placed(finding.target);
-    if (finding.place && (!target || plan.desk.isSeen(target)))
+    // What concerns no element lies on the front, and what concerns another component is not here.
+    const isHere = target ? plan.desk.isSeen(target) : finding.target.split('/')[0] === view.component;
+    if (finding.place && isHere)
       marks.push({
         key: `trouble-${index}`,
         name: 'rect',

@@ -11,10 +11,10 @@ export const meshBlank = (desk) => ({
     return this.view !== null && desk.isMesh;
   },
   get asBlank() {
-    return this.onMesh ? 'as the mesh' : 'as the plate';
+    return this.view ? `as the ${desk.blankNoun}` : 'as the plate';
   },
   get emptyWord() {
-    return this.onMesh ? 'A face of a mesh, ready for a name.' : 'A plate, ready for a name.';
+    return `A ${this.onMesh ? 'face of a mesh' : this.view && desk.blankNoun}, ready for a name.`;
   },
   get meshFile() {
     return this.onMesh ? desk.blank.file : '';

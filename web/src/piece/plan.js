@@ -155,7 +155,7 @@ export class Plan {
       this.place();
     }
     this.host.dispatchEvent(new CustomEvent('scaled', { detail: this.scale / CSS_PX_PER_MM, bubbles: true }));
-    const said = planInWords(desk.view, desk.face);
+    const said = planInWords(desk.view, desk.face, desk.faceTitle);
     set(this.svg, { 'aria-label': `${said} Tab goes through it, arrow keys move what is selected.` });
     this.drawSheet();
     this.drawElements();
@@ -168,14 +168,19 @@ export class Plan {
 
   /** From the paths' own coordinates, which are those of the front, to pixels. */
   get transform() {
-    const flip = this.desk.face === 'back' ? -1 : 1;
+    const flip = this.desk.view.mirrored ? -1 : 1;
     return `translate(${this.origin[0]} ${this.origin[1]}) scale(${flip * this.scale} ${this.scale})`;
+  }
+
+  /** Which side of what lies flat is looked at. */
+  get sheet() {
+    return this.desk.view.mirrored ? 'back' : 'front';
   }
 
   drawSheet() {
     const { plate, mesh, tones } = this.desk.view;
     const face = { key: 'plate', path: plate.path, fill: tones[plate.shown].flat };
-    const edges = { key: 'edges', path: plate.edge_lines[this.desk.face] };
+    const edges = { key: 'edges', path: plate.edge_lines[this.sheet] };
     const rest = mesh && { key: 'rest', path: mesh.silhouette, fill: tones[plate.shown].sunk };
     keyed(
       this.layers.sheet,
@@ -220,7 +225,7 @@ export class Plan {
     // Fields lie under everything, holes go through everything.
     const rank = { recess: -1, hole: 1 };
     const seen = view.elements.filter((placed) => this.desk.isSeen(placed));
-    const flip = this.desk.face === 'back' ? -1 : 1;
+    const flip = this.desk.view.mirrored ? -1 : 1;
     const inOrder = seen.sort((a, b) => (rank[a.kind] ?? 0) - (rank[b.kind] ?? 0));
     keyed(
       this.layers.elements,
@@ -250,7 +255,7 @@ export class Plan {
         });
         const inPlace = { transform: path.getAttribute('transform') };
         const line = view.tones[view.plate.shown].line;
-        set(edge, { d: placed.edge_lines[this.desk.face], stroke: line, ...inPlace });
+        set(edge, { d: placed.edge_lines[this.sheet], stroke: line, ...inPlace });
         set(around, { d: placed.path, ...inPlace });
         const [x, y] = this.px(placed.frame.x0 + dx, placed.frame.y1 + dy);
         const pad = placed.kind === 'lettering' ? 4 : 0;

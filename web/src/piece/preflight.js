@@ -4,11 +4,23 @@ import { findingsOf } from './facts.js';
 
 const WEIGHTS = { stop: 'cannot be built', wrong: 'to mend', look: 'to look at' };
 
+/** The component a finding is seen on: that it names, or the one a joint is cut into. */
+function componentOf(desk, { target, field }) {
+  const [, joint] = field.match(/^joints\.(\d+)/) ?? [];
+  return joint === undefined ? target.split('/')[0] : desk.view.piece.joints[joint]?.into;
+}
+
 export const preflight = (desk, root) => ({
   findingsOpen: false,
 
   get findings() {
-    return findingsOf(this.view);
+    const found = findingsOf(this.view);
+    if (desk.components.length < 2) return found;
+    const called = (id) => desk.components.find((one) => one.component === id)?.called;
+    return found.map((finding) => {
+      const whose = called(componentOf(desk, finding));
+      return whose ? { ...finding, message: `${whose}: ${finding.message}` } : finding;
+    });
   },
   get findingCount() {
     return this.findings.length;
@@ -32,6 +44,7 @@ export const preflight = (desk, root) => ({
   },
   goTo(event) {
     const finding = this.view.findings[event.currentTarget.dataset.index];
+    desk.lookAt(componentOf(desk, finding));
     desk.select(desk.placed(finding.target) ? finding.target : null);
     if (desk.selected !== null) desk.lookFor(desk.selected);
     this.$nextTick(() => {

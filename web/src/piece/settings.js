@@ -13,7 +13,7 @@ export const settings = (desk) => ({
     return kindOf(this.element?.relief);
   },
   get elementFace() {
-    return this.element?.face ?? 'front';
+    return this.element?.face ?? this.view?.faces[0].name ?? 'front';
   },
   get locked() {
     return this.element?.locked ?? false;

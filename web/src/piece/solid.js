@@ -52,6 +52,8 @@ export class Solid {
     this.bodies = [];
     // "together", "apart", or the number of the one body that is shown.
     this.showing = 'together';
+    // Of a piece of several components: "one", all side by side on the "bed", or "joined".
+    this.company = 'one';
     this.controls = new OrbitControls(this.camera, this.renderer.domElement);
     this.controls.enableDamping = false;
     this.controls.addEventListener('change', () => this.request());
@@ -68,7 +70,7 @@ export class Solid {
     // Until it is turned by hand it shows the face the plan shows.
     this.desk.addEventListener(
       'turned',
-      () => this.follows && this.look(this.desk.face === 'back' ? 'foot' : 'corner'),
+      () => this.follows && this.look(this.desk.view.mirrored ? 'foot' : 'corner'),
     );
     new ResizeObserver(() => (this.follows ? this.look(this.follows) : this.request())).observe(this.host);
     matchMedia('(prefers-color-scheme: dark)').addEventListener('change', () => this.request());
@@ -92,16 +94,18 @@ export class Solid {
 
   /** Takes over the bodies the desk has. */
   show() {
-    const { bodies, view } = this.desk;
-    if (bodies.length === 0 || bodies === this.shown) return;
-    this.shown = bodies;
+    const { view } = this.desk;
+    const key = [this.company, this.company === 'one' ? view.component : ''].join();
+    if (this.desk.bodies.length === 0 || (this.desk.bodies === this.shown && key === this.shownAs)) return;
+    [this.shown, this.shownAs] = [this.desk.bodies, key];
+    const bodies = placedBodies(this.desk, this.company);
     for (const { mesh, lines } of this.bodies) {
       this.scene.remove(mesh, lines);
       for (const part of [mesh, lines]) part.geometry.dispose();
       mesh.material.dispose();
     }
     const box = new Box3();
-    this.bodies = bodies.map(({ filament, positions, indices }) => {
+    this.bodies = bodies.map(({ filament, component, positions, indices }) => {
       const geometry = new BufferGeometry();
       geometry.setAttribute('position', new BufferAttribute(positions, 3));
       geometry.setIndex(new BufferAttribute(indices, 1));
@@ -117,7 +121,7 @@ export class Solid {
       const mesh = new Mesh(geometry, material);
       const lines = new LineSegments(new BufferGeometry(), this.lineMaterial);
       this.scene.add(mesh, lines);
-      return { filament, mesh, lines };
+      return { filament, component, mesh, lines };
     });
     if (typeof this.showing === 'number' && !this.bodies.some((body) => body.filament === this.showing))
       this.showing = 'together';
@@ -163,6 +167,12 @@ export class Solid {
     this.arrange();
     if (this.follows) this.look(this.follows);
     else this.request();
+  }
+
+  /** Shows the component that is looked at, all "bed" side by side, or all "joined". */
+  setCompany(company) {
+    this.company = company;
+    this.show();
   }
 
   /** Marks some triangles, given by their corners; without any, nothing. */
@@ -249,12 +259,19 @@ export class Solid {
     const [hit] = ray.intersectObjects(shown);
     if (this.desk.hit) return this.desk.hit(hit ?? null);
     if (!hit) return this.desk.select(null);
+    if (this.company !== 'one') {
+      const { component } = this.bodies.find((body) => body.mesh === hit.object);
+      this.desk.select(null);
+      return this.desk.lookAt(component);
+    }
     const { normal } = hit.face;
     const NUDGE = 0.02;
     const test = (placed, outwards) => {
       const point = hit.point.clone().addScaledVector(normal, outwards ? NUDGE : -NUDGE);
-      // The piece stands on the bed; heights count from the plate's foot.
+      // The piece stands on the bed; heights count from the foot of its sections, or behind its face.
       point.z -= this.desk.view.lift + hit.object.position.z;
+      const chart = this.desk.view.charts?.find((one) => one.name === placed.face);
+      if (chart) point.copy(inChart(point, chart.lies));
       if (point.z < placed.bottom - 0.01 || point.z > placed.top + 0.01) return false;
       const path = new Path2D(placed.path);
       return pathContext().isPointInPath(path, point.x, -point.y, 'evenodd');
@@ -290,6 +307,32 @@ export class Solid {
     this.light.target.position.copy(this.controls.target);
     this.renderer.render(this.scene, this.camera);
   }
+}
+
+/** The bodies that are shown, each where it is to be seen. */
+function placedBodies(desk, company) {
+  if (company === 'one') return desk.bodies.filter((body) => (body.component ?? '') === (desk.shown ?? ''));
+  const poses = new Map(desk.components.map((one) => [one.component, one]));
+  return desk.bodies.map((body) => {
+    const { place, pose } = poses.get(body.component);
+    const positions = new Float32Array(body.positions.length);
+    for (let i = 0; i < positions.length; i += 3) {
+      const [x, y, z] = body.positions.subarray(i, i + 3);
+      for (let axis = 0; axis < 3; axis += 1) {
+        positions[i + axis] =
+          company === 'bed'
+            ? body.positions[i + axis] + (axis === 0 ? place : 0)
+            : pose.origin[axis] + x * pose.across[axis] + y * pose.up[axis] + z * pose.out[axis];
+      }
+    }
+    return { ...body, positions };
+  });
+}
+
+/** A point of a component in the chart of one of its faces. */
+function inChart(point, { origin, across, up, out }) {
+  const from = point.clone().sub(new Vector3(...origin));
+  return new Vector3(...[across, up, out].map((axis) => from.dot(new Vector3(...axis))));
 }
 
 /** A colour as a lit surface shows it: the light takes something off, so it starts lighter. */

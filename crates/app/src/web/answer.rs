@@ -2,16 +2,20 @@
 //! the findings, and the mesh.
 
 use crate::service::{FaceReport, Facts, Service, SwapsView, Worked, faces_of, facts_of, swaps_of};
-use kalotype_core::evaluate::{Made, Placed, PlacedBlank, Prism, edge_lines};
+use kalotype_core::evaluate::{
+    Evaluation, Frame, Made, Placed, PlacedBlank, Prism, SlotCut, edge_lines, put_together,
+};
+use kalotype_core::export::places;
 use kalotype_core::filament::Tones;
 use kalotype_core::halt::Halt;
-use kalotype_core::piece::{Address, Component, Element, ElementKind, FaceName, Piece};
-use kalotype_core::plane::{Rect, Tolerance};
+use kalotype_core::piece::{Address, Blank, Component, Element, ElementKind, FaceName, Piece};
+use kalotype_core::plane::{Rect, Tolerance, rounded_rectangle};
 use kalotype_core::preflight::Finding;
 use kalotype_core::solid::{Act, Mesh};
 use kalotype_core::workshop::Workshop;
 use kalotype_store::Head;
 use serde::Serialize;
+use std::sync::Arc;
 
 #[derive(Serialize)]
 struct View<'a> {
@@ -19,25 +23,130 @@ struct View<'a> {
     can_undo: bool,
     can_redo: bool,
     piece: &'a Piece,
-    /// The component that is shown.
-    component: &'a str,
     added: Option<&'a Address>,
     /// How the piece's filaments are drawn, in their order.
     tones: Vec<Tones>,
-    plate: PlateView,
-    /// The mesh it is made of, where it is made of one.
-    mesh: Option<MeshView>,
-    /// How far the plate's foot is above the bed.
-    lift: f64,
-    clear: Option<Rect>,
-    clear_back: Option<Rect>,
-    elements: Vec<ElementView>,
+    components: Vec<ComponentView<'a>>,
     facts: Facts,
     /// Changes of filament with one nozzle, where there are several colours.
     swaps: Option<SwapsView>,
     findings: &'a [Finding],
     /// What may stand in braces in the names of its files.
     file_words: Vec<&'a str>,
+}
+
+/// A component, as it lies by itself.
+#[derive(Serialize)]
+struct ComponentView<'a> {
+    component: &'a str,
+    /// What it is called.
+    called: &'a str,
+    plate: PlateView,
+    /// The mesh it is made of, where it is made of one.
+    mesh: Option<MeshView>,
+    /// How far the blank's foot is above the bed.
+    lift: f64,
+    clear: Option<Rect>,
+    clear_back: Option<Rect>,
+    /// Its faces, the main one first.
+    faces: Vec<FaceView>,
+    /// Those of them that are seen in a plan of their own.
+    charts: Vec<ChartView>,
+    elements: Vec<ElementView>,
+    /// Its own figures.
+    own_facts: Facts,
+    /// How many of the bodies that follow are its own.
+    bodies: usize,
+    /// How far to the right it lies on the bed, beside the others.
+    place: f64,
+    /// Where it stands when the piece is put together.
+    pose: Pose,
+    /// What is cut into it for others.
+    slots: Vec<SlotView>,
+    /// How deep and how high it is, seen from the right, where it is drawn out of a profile.
+    side_box: Option<[f64; 2]>,
+}
+
+/// A face by its name and by what people call it.
+#[derive(Serialize)]
+struct FaceView {
+    name: FaceName,
+    title: &'static str,
+}
+
+/// A face that does not lie level with the sections of its body, as it is seen from there.
+#[derive(Serialize)]
+struct ChartView {
+    name: FaceName,
+    plate: PlateView,
+    clear: Option<Rect>,
+    /// How the chart lies in its component; heights count from behind it.
+    lies: Pose,
+}
+
+/// Where a component's own axes come to lie.
+#[derive(Serialize)]
+struct Pose {
+    origin: [f64; 3],
+    across: [f64; 3],
+    up: [f64; 3],
+    out: [f64; 3],
+}
+
+impl From<Frame> for Pose {
+    fn from(frame: Frame) -> Self {
+        let Frame { origin, across, up, out } = frame;
+        Pose { origin, across, up, out }
+    }
+}
+
+/// A slot in figures.
+#[derive(Serialize)]
+struct SlotView {
+    joint: String,
+    face: FaceName,
+    /// Its mouth as it is seen from the face.
+    path: String,
+    frame: Rect,
+    depth: f64,
+    length: f64,
+    width: f64,
+    clearance: f64,
+    lean: f64,
+    /// What it is cut into, seen from the right at its middle: how far to the back and how high, y
+    /// downwards; and the plate that stands in it.
+    section: String,
+    plate: String,
+}
+
+impl SlotView {
+    fn of(slot: &SlotCut, piece: &Piece, made: &Made) -> Option<Self> {
+        let joint = piece.joints.iter().find(|joint| joint.id == slot.joint)?;
+        let face = made.layout.face(joint.slot.face)?;
+        let whole = &made.layout.profile.as_ref()?.outline;
+        let across = slot.frame.origin;
+        let from = [0, 1, 2].map(|i| across[i] - face.frame.point(0.0, 0.0, face.thickness)[i]);
+        let along = |axis: [f64; 3]| (0..3).map(|i| from[i] * axis[i]).sum::<f64>();
+        let (u, v) = (along(face.frame.across), along(face.frame.up));
+        let mouth = slot.width / slot.lean.to_radians().cos();
+        let rect = Rect::centred(slot.length.min(2.0 * face.rect.width()), mouth).moved(u, v);
+        let path = rounded_rectangle(rect, 0.0, Tolerance::Normal).intersection(&face.outline);
+        let rise = slot.width;
+        let half = slot.clearance / 2.0;
+        Some(SlotView {
+            joint: slot.joint.clone(),
+            face: face.name,
+            frame: path.bounds().unwrap_or(rect),
+            path: path.svg_path(),
+            depth: slot.depth,
+            length: slot.length,
+            width: slot.width,
+            clearance: slot.clearance,
+            lean: slot.lean,
+            section: whole.difference(&slot.section(-slot.depth, rise)).svg_path(),
+            plate: slot.plate_section(half - slot.depth, 1.5 * slot.depth).svg_path(),
+        })
+    }
 }
 
 #[derive(Serialize)]
@@ -59,7 +168,7 @@ struct PlateView {
 }
 
 /// Where the level of a face begins beside treated edges, as paths; empty where they are square.
-#[derive(Serialize)]
+#[derive(Default, Serialize)]
 struct EdgeLines {
     front: String,
     back: String,
@@ -167,57 +276,117 @@ impl ElementView {
 }
 
 /// The answer to every request that shows or changes a piece: the length of the JSON as u32, the
-/// JSON padded with spaces to a multiple of four, then the number of bodies (u32) and for each its
+/// JSON padded with spaces to a multiple of four, then the number of bodies (u32), those of one component
+/// after those of another, and for each its
 /// filament, its counts of vertices and triangles (u32), positions (f32) and indices (u32); all
 /// little-endian.
 pub fn encode(service: &Service, head: &Head, worked: &Worked, added: Option<&Address>) -> Vec<u8> {
     let (piece, evaluation) = (&head.piece, &worked.evaluation);
-    let (component, made) = (piece.first(), &evaluation.components[0]);
-    let blank = &made.layout.blank;
-    let workshop = service.workshop(made.layout.tolerance, Halt::default());
-    let outline = made.layout.outline_seen();
-    let seen = match &made.layout.stock {
-        Some(stock) => outline.union(&stock.silhouette),
-        None => outline.clone(),
-    };
+    let poses = put_together(piece, evaluation);
+    let all = piece.components.iter().zip(&evaluation.components);
+    let placed = places(evaluation).into_iter().zip(poses);
+    let components = all.zip(placed).map(|((component, made), (place, pose))| {
+        ComponentView { place, pose: pose.into(), ..component_view(service, piece, component, made) }
+    });
     let view = View {
         revision: head.revision,
         can_undo: head.can_undo,
         can_redo: head.can_redo,
         piece,
-        component: &component.id,
         added,
         tones: piece.filaments.iter().map(|one| one.colour.tones()).collect(),
-        plate: PlateView {
-            path: outline.svg_path(),
-            edge_lines: EdgeLines::of(&blank.prisms, &workshop),
-            frame: blank.rect,
-            guide: blank.guide,
-            bounds: seen.bounds().unwrap_or(blank.rect),
-            thickness: blank.thickness,
-            reduced_edge: blank.reduced_edge,
-            colour: piece.filament_of(component, None),
-            front: blank.face_colour(FaceName::Front),
-            back: blank.face_colour(FaceName::Back),
-        },
-        mesh: MeshView::of(component, made, service),
-        lift: made.lift,
-        clear: made.layout.clear_of(FaceName::Front),
-        clear_back: made.layout.clear_of(FaceName::Back),
-        elements: made
-            .layout
-            .elements
-            .iter()
-            .map(|placed| ElementView::of(component, placed, blank, &workshop))
-            .collect(),
+        components: components.collect(),
         facts: facts_of(piece, evaluation),
         swaps: swaps_of(piece, evaluation),
         findings: &worked.findings,
         file_words: piece.file_words().collect(),
     };
     let json = serde_json::to_vec(&view).expect("a view has only string keys");
-    let bodies = made.bodies.iter().map(|body| (body.filament, &body.mesh));
+    let bodies = evaluation.bodies().map(|body| (body.filament, &body.mesh));
     with_bodies(json, bodies.collect())
+}
+
+/// A component as it is shown, on the bed by itself.
+fn component_view<'a>(
+    service: &Service,
+    piece: &Piece,
+    component: &'a Component,
+    made: &Arc<Made>,
+) -> ComponentView<'a> {
+    let (layout, blank) = (&made.layout, &made.layout.blank);
+    let workshop = service.workshop(layout.tolerance, Halt::default());
+    let outline = layout.outline_seen();
+    let seen = match &layout.stock {
+        Some(stock) => outline.union(&stock.silhouette),
+        None => outline.clone(),
+    };
+    let plate = |path: String, bounds: Rect| PlateView {
+        path,
+        edge_lines: EdgeLines::default(),
+        frame: blank.rect,
+        guide: blank.guide,
+        bounds,
+        thickness: blank.thickness,
+        reduced_edge: blank.reduced_edge,
+        colour: piece.filament_of(component, None),
+        front: blank.face_colour(FaceName::Front),
+        back: blank.face_colour(FaceName::Back),
+    };
+    let charts = layout.faces.iter().filter(|face| !face.in_sections).map(|face| ChartView {
+        name: face.name,
+        plate: PlateView {
+            frame: face.rect,
+            guide: face.guide,
+            thickness: face.thickness,
+            ..plate(face.outline.svg_path(), face.rect)
+        },
+        clear: face.clear,
+        lies: face.frame.into(),
+    });
+    let elements = layout.elements.iter();
+    let alone = Evaluation { components: vec![Arc::clone(made)] };
+    ComponentView {
+        component: &component.id,
+        called: component.called(),
+        plate: PlateView {
+            edge_lines: match layout.profile {
+                Some(_) => EdgeLines::default(),
+                None => EdgeLines::of(&blank.prisms, &workshop),
+            },
+            ..plate(outline.svg_path(), seen.bounds().unwrap_or(blank.rect))
+        },
+        mesh: MeshView::of(component, made, service),
+        lift: made.lift,
+        clear: layout.clear_of(FaceName::Front),
+        clear_back: layout.clear_of(FaceName::Back),
+        faces: faces_of_blank(component),
+        charts: charts.collect(),
+        elements: elements
+            .map(|placed| ElementView::of(component, placed, blank, &workshop))
+            .collect(),
+        own_facts: facts_of(piece, &alone),
+        bodies: made.bodies.len(),
+        place: 0.0,
+        pose: Frame::LOOKING_UP.into(),
+        slots: layout.slots.iter().filter_map(|slot| SlotView::of(slot, piece, made)).collect(),
+        side_box: layout.profile.as_ref().map(|profile| {
+            let [_, deep, high] = profile.size();
+            [deep, high]
+        }),
+    }
+}
+
+/// The faces of what a component starts from, as people call them.
+fn faces_of_blank(component: &Component) -> Vec<FaceView> {
+    let is_bar = matches!(component.blank, Blank::BentBar(_));
+    let title = |face: FaceName| match face {
+        FaceName::Front if is_bar => "leaning face",
+        FaceName::Back if is_bar => "its back",
+        FaceName::Top if is_bar => "base",
+        other => other.word(),
+    };
+    let faces = component.blank.faces().iter();
+    faces.map(|face| FaceView { name: *face, title: title(*face) }).collect()
 }
 
 /// JSON and the meshes of bodies in one, as [`encode`] has it.

@@ -81,10 +81,12 @@ fn insert(
 
 /// "hole-2": the kind and the first number not taken.
 fn fresh_id(component: &Component, kind: ElementKind) -> String {
-    (1..)
-        .map(|number| format!("{}-{number}", kind.word()))
-        .find(|id| component.element(id).is_none())
-        .unwrap_or_default()
+    free_id(kind.word(), |id| component.element(id).is_some())
+}
+
+/// A word and the first number that is not taken with it.
+pub(super) fn free_id(word: &str, is_taken: impl Fn(&str) -> bool) -> String {
+    (1..).map(|number| format!("{word}-{number}")).find(|id| !is_taken(id)).unwrap_or_default()
 }
 
 /// The place of an element in the order of work.

@@ -7,6 +7,7 @@
 
 mod carry_over;
 mod colour;
+mod components;
 mod insert;
 mod line_up;
 mod turn;
@@ -26,7 +27,7 @@ use thiserror::Error;
 pub struct Applied {
     /// The piece after the edits.
     pub piece: Piece,
-    /// The last element that was added.
+    /// The last element or component that was added.
     pub added: Option<Address>,
 }
 
@@ -104,6 +105,17 @@ fn apply_one(applied: &mut Applied, edit: &Edit, workshop: &Workshop<'_>) -> Res
         }
         Edit::Colour { target, field, filament } => {
             colour::colour(piece, target, field, filament.as_ref())?;
+        }
+        Edit::AddComponent { blank } => applied.added = Some(components::fresh(piece, *blank)),
+        Edit::Join { into, part } => components::join(piece, into, part)?,
+        Edit::Duplicate { target: target @ Address::Component(_) } => {
+            applied.added = Some(components::copy(piece, target)?);
+        }
+        Edit::Move { target: target @ Address::Component(_), by } => {
+            components::shift(piece, target, *by)?;
+        }
+        Edit::Remove { target: target @ Address::Component(_) } => {
+            components::remove(piece, target)?;
         }
         Edit::Duplicate { target } => applied.added = Some(insert::copy(piece, target)?),
         Edit::Move { target, by } => {

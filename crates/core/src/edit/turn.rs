@@ -7,7 +7,7 @@
 use super::{Unapplied, laid_out, placed_at};
 use crate::evaluate::{Layout, Placed};
 use crate::piece::{
-    Address, Blank, Component, Course, EditError, ElementKind, FaceName, FieldShape, Height, Kind,
+    Address, Blank, Component, Course, EditError, ElementKind, FieldShape, Fit, Height, Kind,
     LetterSize, Lettering, Outline, Piece, Relief,
 };
 use crate::plane::Rect;
@@ -25,7 +25,6 @@ pub(super) fn turned(
     into: &str,
     workshop: &Workshop<'_>,
 ) -> Result<Values, Unapplied> {
-    let component = piece.component_of(target)?;
     let names: Vec<&str> = field.split('.').collect();
     let refuse = || {
         let message = format!("“{field}” of “{target}” cannot become “{into}”.");
@@ -36,7 +35,10 @@ pub(super) fn turned(
     };
     let before = piece.value(target, field);
     match names.as_slice() {
-        [.., "edge"] | [.., "edges", "top" | "bottom"] => {
+        ["joints", _, "fit"] => return one(fit(before, into)),
+        ["top" | "bottom" | "ends" | "long" | "fold"]
+        | [.., "edge"]
+        | [.., "edges", "top" | "bottom"] => {
             let usual = if matches!(target, Address::Blank(_)) { 0.6 } else { 0.3 };
             return one(edge(before, into, usual));
         }
@@ -45,8 +47,16 @@ pub(super) fn turned(
         [.., "rectangle", _] => return one(corner(before, into)),
         _ => {}
     }
+    if let (["thickness"], Address::Blank(_)) = (names.as_slice(), target) {
+        return one(match into {
+            "solid" => Some(Value::Null),
+            "card" => Some(json!(3.0)),
+            _ => None,
+        });
+    }
     let element = piece.element(target).ok_or_else(refuse)?;
     let layout = laid_out(piece, target, workshop)?;
+    let component = piece.component_of(target)?;
     let at = Placing { component, layout: &layout, placed: placed_at(&layout, target)? };
     match (names.as_slice(), &element.kind) {
         (["relief"], kind) => one(at.relief(kind, into)),
@@ -77,6 +87,17 @@ pub(super) fn turned(
         (["at"], Kind::Loop(_)) => one(at.loop_place(into)),
         (["own"], Kind::Loop(_)) => one(at.own_thickness(into)),
         _ => Err(refuse().into()),
+    }
+}
+
+/// A typed clearance begins as that of the class before it.
+fn fit(before: Option<Value>, into: &str) -> Option<Value> {
+    let before: Option<Fit> = before.and_then(|fit| serde_json::from_value(fit).ok());
+    match into {
+        "clearance" => {
+            Some(json!({ "clearance": before.unwrap_or(Fit::Snug).clearance() }))
+        }
+        class => serde_json::from_value::<Fit>(json!(class)).ok().map(|fit| json!(fit)),
     }
 }
 
@@ -205,7 +226,8 @@ impl Placing<'_> {
     }
 
     fn thickness(&self) -> f64 {
-        self.layout.blank.thickness
+        let face = self.layout.face(self.placed.face);
+        face.map_or(self.layout.blank.thickness, |face| face.thickness)
     }
 
     /// How much material there is where it starts, seen from its own face.
@@ -215,10 +237,8 @@ impl Placing<'_> {
 
     /// The box it is placed by, as it is seen from its face.
     fn frame(&self) -> Rect {
-        match self.placed.face {
-            FaceName::Front => self.placed.frame,
-            FaceName::Back => self.placed.frame.mirrored(),
-        }
+        let frame = self.placed.frame;
+        if self.layout.is_seen_through(&self.placed) { frame.mirrored() } else { frame }
     }
 
     /// A relief of another kind keeps its height as far as it can.
@@ -389,9 +409,13 @@ impl Placing<'_> {
     /// From the middle of the face to the rim that is on it, or to its edge, in mm.
     fn free_radius(&self) -> f64 {
         let blank = &self.layout.blank;
-        let middle = blank.guide.centre();
-        let edge = blank.base.depth_of(middle);
-        let half = blank.guide.width().min(blank.guide.height()) / 2.0;
+        let (guide, outline) = match self.layout.face(self.placed.face) {
+            Some(face) if !face.in_sections => (face.guide, &face.outline),
+            _ => (blank.guide, &blank.base),
+        };
+        let middle = guide.centre();
+        let edge = outline.depth_of(middle);
+        let half = guide.width().min(guide.height()) / 2.0;
         let edge = if edge > 0.0 { edge } else { half };
         let rims =
             self.layout.elements.iter().filter(|placed| {
@@ -449,7 +473,7 @@ impl Placing<'_> {
     fn own_thickness(&self, into: &str) -> Option<Value> {
         let edges = match &self.component.blank {
             Blank::Plate(plate) => plate.edges,
-            Blank::Mesh(_) => Default::default(),
+            _ => Default::default(),
         };
         match into {
             "plate" => Some(Value::Null),

@@ -56,7 +56,11 @@ fn whole(
             LetterSize::Height(height) => Some(height.as_mm()),
             LetterSize::Box(_) | LetterSize::ClearArea => None,
         }),
-        ([.., "fraction"], _) => Ok(Some(laid_out(piece, target, workshop)?.blank.thickness)),
+        ([.., "fraction"], _) => {
+            let layout = laid_out(piece, target, workshop)?;
+            let face = layout.face(element.face).map(|face| face.thickness);
+            Ok(Some(face.unwrap_or(layout.blank.thickness)))
+        }
         _ => Ok(None),
     }
 }

@@ -5,6 +5,7 @@ use super::face::{Face, Frame};
 use super::ground::Ground;
 use super::kinds;
 use super::outline::outline;
+use super::profile::Profile;
 use crate::cache::Stage;
 use crate::halt::Halted;
 use crate::piece::{Blank, BothEdges, Component, FaceName, MeshBlank, Outline, Piece, Plate};
@@ -27,6 +28,8 @@ pub struct Body {
     is_contour: bool,
     /// What of it lies on the bed, where that is not all of the outline.
     foot: Option<Region>,
+    /// The profile it is drawn out of, where it is; its outline is then that of its main face.
+    pub profile: Option<Arc<Profile>>,
 }
 
 impl Body {
@@ -40,6 +43,29 @@ impl Body {
         match &component.blank {
             Blank::Plate(plate) => plate_of(piece, component, plate, workshop),
             Blank::Mesh(mesh) => Ok(Self::of_mesh(standing(mesh, workshop))),
+            Blank::Block(block) => {
+                Ok(Self::drawn_out(Profile::of_block(block, workshop.tolerance), component))
+            }
+            Blank::BentBar(bar) => {
+                Ok(Self::drawn_out(Profile::of_bent_bar(bar, workshop.tolerance), component))
+            }
+            Blank::Tent(tent) => {
+                Ok(Self::drawn_out(Profile::of_tent(tent, workshop.tolerance), component))
+            }
+        }
+    }
+
+    fn drawn_out(profile: Profile, component: &Component) -> Self {
+        let main = component.blank.faces().first().and_then(|name| profile.face(*name));
+        let size = profile.size();
+        Body {
+            stock: None,
+            outline: main.map(|face| face.outline).unwrap_or_default(),
+            size,
+            edges: BothEdges::default(),
+            is_contour: false,
+            foot: None,
+            profile: Some(Arc::new(profile)),
         }
     }
 
@@ -57,11 +83,11 @@ impl Body {
             }
         };
         let edges = BothEdges::default();
-        Body { stock, outline, size, edges, is_contour: false, foot: Some(foot) }
+        Body { stock, outline, size, edges, is_contour: false, foot: Some(foot), profile: None }
     }
 
     /// Width, height and thickness in mm: of a contour blank the room that was given, of a mesh the
-    /// worked face and what lies below it.
+    /// worked face and what lies below it; of what is drawn out its width, depth and height.
     pub fn size(&self) -> [f64; 3] {
         self.size
     }
@@ -71,13 +97,22 @@ impl Body {
         self.size[0].min(self.size[1])
     }
 
-    /// A face before anything is on it; its clear area is not known yet.
+    /// A face before anything is on it; its clear area is not known yet. Of a face it does not have, the
+    /// main one.
     pub(super) fn face(&self, name: FaceName) -> Face {
+        if let Some(profile) = &self.profile {
+            let found = profile.face(name).or_else(|| profile.face(FaceName::Front));
+            if let Some(face) = found {
+                return face;
+            }
+        }
         let [width, height, thickness] = self.size;
         let given = Rect::centred(width, height);
         let extent = |outline: &Region| outline.bounds().unwrap_or(given);
         let (outline, frame, edges) = match name {
-            FaceName::Front => (self.outline.clone(), Frame::LOOKING_UP, self.edges),
+            FaceName::Front | FaceName::Top | FaceName::Left | FaceName::Right => {
+                (self.outline.clone(), Frame::LOOKING_UP, self.edges)
+            }
             FaceName::Back => {
                 let outline = self.foot.as_ref().unwrap_or(&self.outline).mirrored(true);
                 let BothEdges { top, bottom } = self.edges;
@@ -90,7 +125,17 @@ impl Body {
             _ => given,
         };
         let rect = if self.is_contour { extent(&outline) } else { guide };
-        Face { name, frame, outline, rect, guide, thickness, edges, clear: None }
+        Face {
+            name,
+            frame,
+            outline,
+            rect,
+            guide,
+            thickness,
+            edges,
+            clear: None,
+            in_sections: true,
+        }
     }
 }
 
@@ -111,6 +156,7 @@ fn plate_of(
         edges: plate.edges,
         is_contour,
         foot: None,
+        profile: None,
     };
     let tolerance = workshop.tolerance;
     let Outline::Contour(wanted) = &plate.outline else {

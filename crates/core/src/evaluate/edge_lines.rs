@@ -11,8 +11,8 @@ use crate::workshop::Workshop;
 pub fn edge_lines(prisms: &[Prism], face: FaceName, workshop: &Workshop<'_>) -> Region {
     let lines = prisms.iter().filter_map(|prism| {
         let size = match face {
-            FaceName::Front => prism.top_edge.size(),
             FaceName::Back => prism.bottom_edge.size(),
+            _ => prism.top_edge.size(),
         };
         let inwards = match prism.act {
             Act::Adds => -size,

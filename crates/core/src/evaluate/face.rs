@@ -1,12 +1,15 @@
 //! Faces: charts on which elements are placed.
 //!
 //! Everything on a face is given as it is seen from there, in its own across and up, and by heights
-//! over the face on the other side of the body. Only the last step ([`Face::in_body`]) brings it to
-//! where it lies in the body. Front and back of a plate and the faces of a mesh are the same thing here.
+//! over the face on the other side of the body. Only the last step brings it to where it lies in the
+//! body: [`Face::in_body`] for faces that lie level with the sections a body is made of, and for all
+//! others the tool that the kernel works it with. Front and back of a plate, the face of a mesh and the
+//! leaning face of a bent bar are the same thing here.
 
 use super::{Placed, Prism};
 use crate::piece::{BothEdges, FaceName};
 use crate::plane::{Rect, Region};
+use crate::solid::Mesh;
 
 /// How a chart lies in its body: where its origin is at height 0, and the directions of its across, its
 /// up and out of the face. All of length 1 and square to each other, in mm.
@@ -49,8 +52,10 @@ impl Frame {
         [at(0), at(1), at(2)]
     }
 
-    fn is_turned_over(&self) -> bool {
-        self.out[2] < 0.0
+    /// A mesh of the chart, its heights along z, where it lies in the body.
+    pub(super) fn mesh(&self, chart: Mesh) -> Mesh {
+        let vertices = chart.vertices.into_iter().map(|[u, v, height]| self.point(u, v, height));
+        Mesh { vertices: vertices.collect(), ..chart }
     }
 }
 
@@ -74,17 +79,31 @@ pub struct Face {
     pub edges: BothEdges,
     /// The largest box free of margins, rims and holes, if there is any.
     pub clear: Option<Rect>,
+    /// Whether it lies level with the sections its body is made of, so that what is on it becomes part of
+    /// them; what is on any other face is worked by the kernel.
+    pub in_sections: bool,
 }
 
 impl Face {
-    /// Its clear area as it is seen from the front.
-    pub(super) fn clear_from_front(&self) -> Option<Rect> {
-        if self.frame.is_turned_over() { self.clear.map(Rect::mirrored) } else { self.clear }
+    /// Whether it is the underside of sections, which is drawn as it is seen from above.
+    pub(super) fn is_turned_over(&self) -> bool {
+        self.in_sections && self.frame.out[2] < 0.0
     }
 
-    /// What was placed on it, as it lies in the body.
+    /// Whether it lies on the bed, so that what is raised on it would lift the component.
+    pub(super) fn lies_on_bed(&self) -> bool {
+        self.is_turned_over()
+    }
+
+    /// Its clear area; of the underside of sections as it is seen from above.
+    pub(super) fn clear_from_front(&self) -> Option<Rect> {
+        if self.is_turned_over() { self.clear.map(Rect::mirrored) } else { self.clear }
+    }
+
+    /// What was placed on it, as it lies in the sections of the body; what lies on no face of them stays
+    /// as it is.
     pub(super) fn in_body(&self, placed: Placed) -> Placed {
-        if !self.frame.is_turned_over() {
+        if !self.is_turned_over() {
             return placed;
         }
         let height = |height: f64| self.frame.point(0.0, 0.0, height)[2];

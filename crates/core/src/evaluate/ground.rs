@@ -58,7 +58,10 @@ impl<'a> Ground<'a> {
             }
             _ => None,
         });
-        let shorter_side = body.shorter_side();
+        let shorter_side = match body.profile {
+            Some(_) => face.rect.width().min(face.rect.height()),
+            None => body.shorter_side(),
+        };
         let fields = Vec::new();
         let mut ground = Ground { piece, component, workshop, face, shorter_side, fields, rim };
         ground.face.clear = ground.find_clear_area(body);
@@ -208,6 +211,8 @@ impl<'a> Ground<'a> {
                 let all = corners.named().map(|(_, corner)| radius(corner));
                 all.into_iter().reduce(|a, b| Some(a?.max(b?))).flatten()
             }
+            // A straight side of a profile.
+            _ if !self.face.in_sections && self.face.outline.is_box() => Some(0.0),
             _ => None,
         };
         let is_round = |seen: &SeenHole<'_>| {
@@ -242,6 +247,10 @@ impl<'a> Ground<'a> {
         let Kind::Hole(hole) = &element.kind else { return None };
         let is_here = element.face == self.face.name;
         if !is_here && hole.depth.is_some() {
+            return None;
+        }
+        // Only sections have another side that looks back through the same chart.
+        if !is_here && !self.face.in_sections {
             return None;
         }
         let Placed { region, frame, .. } = hole.drilled(element, self);

@@ -4,9 +4,9 @@ use super::ground::Ground;
 use super::kinds::{self, with_loop};
 use super::prism::Order;
 use super::reach::within_reach;
-use super::{Body, Face, Prism};
+use super::{Body, Face, Prism, Profile, SlotCut};
 use crate::halt::Halted;
-use crate::piece::{Blank, Component, Edge, ElementKind, FaceName, Kind, Piece, Relief};
+use crate::piece::{Blank, Component, Edge, Element, ElementKind, FaceName, Kind, Piece, Relief};
 use crate::plane::{Rect, Region, Tolerance};
 use crate::solid::{Act, Colour};
 use crate::stock::Levelled;
@@ -23,8 +23,13 @@ pub struct Layout {
     pub blank: PlacedBlank,
     /// The mesh it is made of, where it is made of one.
     pub stock: Option<Arc<Levelled>>,
-    /// The faces that are worked on, each as it is seen from there.
+    /// The profile it is drawn out of, where it is. Its blank's outline is then that of the main face, and
+    /// its prisms are those of the profile, from end to end.
+    pub profile: Option<Arc<Profile>>,
+    /// The faces that are worked on, each as it is seen from there, the main one first.
     pub faces: Vec<Face>,
+    /// What is cut into it for other components.
+    pub slots: Vec<SlotCut>,
     /// The elements, in the order of the document.
     pub elements: Vec<Placed>,
 }
@@ -49,7 +54,8 @@ pub struct PlacedBlank {
     pub reduced_edge: Option<f64>,
 }
 
-/// An element in its place, as it is seen from the front: what it is, said once for everybody who draws,
+/// An element in its place, as it is seen from the front of the sections its body is made of, or from its
+/// own face where that lies elsewhere: what it is, said once for everybody who draws,
 /// checks or tells of it.
 #[derive(Debug, Clone)]
 pub struct Placed {
@@ -122,13 +128,15 @@ pub fn layout(
     workshop: &Workshop<'_>,
 ) -> Result<Layout, Halted> {
     let body = Body::of(piece, component, workshop)?;
-    let is_used = |name: FaceName| {
-        name == FaceName::Front || component.elements.iter().any(|element| element.face == name)
+    let names = component.blank.faces();
+    let is_used = |name: &FaceName| {
+        let has = |element: &Element| element.face == *name;
+        *name == names[0] || body.profile.is_some() || component.elements.iter().any(has)
     };
-    let mut grounds: Vec<Ground<'_>> = [FaceName::Front, FaceName::Back]
-        .into_iter()
-        .filter(|name| is_used(*name))
-        .map(|name| Ground::new(piece, component, &body, name, workshop))
+    let mut grounds: Vec<Ground<'_>> = names
+        .iter()
+        .filter(|name| is_used(name))
+        .map(|name| Ground::new(piece, component, &body, *name, workshop))
         .collect();
 
     let mut whole = body.outline.clone();
@@ -152,7 +160,10 @@ pub fn layout(
     let elements = elements.into_iter().flatten().collect();
 
     let front = &grounds[0].face;
-    let (prisms, reduced_edge) = blank_prisms(piece, component, front, &whole, workshop);
+    let (prisms, reduced_edge) = match &body.profile {
+        Some(profile) => drawn_out(piece, component, profile, workshop),
+        None => blank_prisms(piece, component, front, &whole, workshop),
+    };
     let blank = PlacedBlank {
         rect: front.rect,
         guide: front.guide,
@@ -162,9 +173,28 @@ pub fn layout(
         prisms,
         reduced_edge,
     };
-    let faces = grounds.into_iter().map(|ground| ground.face).collect();
+    let faces: Vec<Face> = grounds.into_iter().map(|ground| ground.face).collect();
+    let joints = piece.joints_into(&component.id);
+    let slots = joints.filter_map(|(joint, part)| SlotCut::of(joint, part, &faces)).collect();
     let tolerance = workshop.tolerance;
-    Ok(Layout { tolerance, blank, stock: body.stock, faces, elements })
+    let (stock, profile) = (body.stock, body.profile);
+    Ok(Layout { tolerance, blank, stock, profile, faces, slots, elements })
+}
+
+/// The prism of a profile from end to end, and the smallest size its edges had to be reduced to.
+fn drawn_out(
+    piece: &Piece,
+    component: &Component,
+    profile: &Profile,
+    workshop: &Workshop<'_>,
+) -> (Vec<Prism>, Option<f64>) {
+    let whole = Prism {
+        bottom_edge: profile.ends,
+        top_edge: profile.ends,
+        ..Prism::square(Act::Adds, profile.outline.clone(), 0.0, profile.length)
+    };
+    let colour = piece.filament_of(component, None) as Colour;
+    within_reach(whole.in_colour(colour), workshop)
 }
 
 /// The blank itself as prisms, the colours of its faces among them, and the smallest size its edges had
@@ -179,7 +209,7 @@ fn blank_prisms(
     let thickness = front.thickness;
     let inlays = match &component.blank {
         Blank::Plate(plate) => plate.faces.clone(),
-        Blank::Mesh(_) => Default::default(),
+        _ => Default::default(),
     };
     let edge = |own: Edge, face: FaceName| {
         if is_under_rim(component, face, own.size()) { Edge::Square } else { own }
@@ -218,28 +248,61 @@ impl PlacedBlank {
     /// The colour a face shows, an index into the filaments of the piece.
     pub fn face_colour(&self, face: FaceName) -> usize {
         let shows = |prism: &&Prism| match face {
-            FaceName::Front => prism.top >= self.thickness,
             FaceName::Back => prism.bottom <= 0.0,
+            _ => prism.top >= self.thickness,
         };
-        let shown = self.prisms.iter().rfind(shows);
+        let shown = self.prisms.iter().rfind(shows).or(self.prisms.first());
         shown.map_or(0, |prism| usize::from(prism.colour))
     }
 }
 
 impl Layout {
-    /// The prisms of the component in the order of work: the blank, then what is done to it.
+    /// The prisms of its sections in the order of work: the blank, then what is done to it.
     pub fn prisms(&self) -> impl Iterator<Item = &Prism> {
         self.blank.prisms.iter().chain(self.work())
     }
 
-    /// The prisms of the elements in the order of work: fields, what stands in the order of the
-    /// document, and last what goes through whatever is there.
+    /// The prisms of the elements on its sections in the order of work: fields, what stands in the order
+    /// of the document, and last what goes through whatever is there.
     pub fn work(&self) -> impl Iterator<Item = &Prism> {
-        let of = |order: Order| {
-            let all = self.elements.iter().flat_map(|placed| &placed.prisms);
-            all.filter(move |prism| prism.order == order)
+        let on_sections = |placed: &&Placed| self.is_on_sections(placed);
+        self.in_order(move |placed| on_sections(&placed)).map(|(_, prism)| prism)
+    }
+
+    /// The prisms of some elements with the elements they belong to, in the order of work.
+    pub(super) fn in_order<'a>(
+        &'a self,
+        of: impl Fn(&Placed) -> bool + Copy + 'a,
+    ) -> impl Iterator<Item = (&'a Placed, &'a Prism)> {
+        let in_order = move |order: Order| {
+            let elements = self.elements.iter().filter(move |placed| of(placed));
+            let all = elements.flat_map(|placed| placed.prisms.iter().map(move |p| (placed, p)));
+            all.filter(move |(_, prism)| prism.order == order)
         };
-        of(Order::First).chain(of(Order::InTurn)).chain(of(Order::Last))
+        in_order(Order::First).chain(in_order(Order::InTurn)).chain(in_order(Order::Last))
+    }
+
+    /// Whether an element becomes part of the sections its body is made of.
+    pub fn is_on_sections(&self, placed: &Placed) -> bool {
+        self.face(placed.face).is_none_or(|face| face.in_sections)
+    }
+
+    /// What an element must keep within: its face, or the sections with their loops, as it is seen itself.
+    pub fn room_for(&self, placed: &Placed) -> (&Region, Rect) {
+        match self.face(placed.face) {
+            Some(face) if !face.in_sections => (&face.outline, face.rect),
+            _ => (&self.blank.outline, self.blank.rect),
+        }
+    }
+
+    /// Whether an element is on the underside of sections, so that it is seen through them from the front.
+    pub fn is_seen_through(&self, placed: &Placed) -> bool {
+        self.face(placed.face).is_some_and(Face::is_turned_over)
+    }
+
+    /// A face that is worked on.
+    pub fn face(&self, name: FaceName) -> Option<&Face> {
+        self.faces.iter().find(|face| face.name == name)
     }
 
     /// The outline as it is seen from the front: with the loops, and with their holes open.
@@ -257,9 +320,9 @@ impl Layout {
         })
     }
 
-    /// The clear area of a face, as it is seen from the front.
+    /// The clear area of a face; of the underside of sections as it is seen from the front.
     pub fn clear_of(&self, face: FaceName) -> Option<Rect> {
-        self.faces.iter().find(|one| one.name == face)?.clear_from_front()
+        self.face(face)?.clear_from_front()
     }
 
     /// Whether any edge is other than square.

@@ -1,8 +1,10 @@
-//! The two makers behind one door: a plate is made in sections, a mesh is worked by the kernel.
+//! The makers behind one door: a body of sections is made at once, and what is on faces that do not lie
+//! level with them is worked by the kernel, as a mesh is.
 
-use super::Layout;
+use super::around::{is_needed, worked_around};
 use super::sections::sections;
 use super::worked::worked;
+use super::{Layout, Profile};
 use crate::plane::ArrangementError;
 use crate::solid::{self, Colour, MeshError, Meshed};
 use crate::workshop::Workshop;
@@ -53,8 +55,22 @@ fn made(layout: &Layout, blank: Colour, workshop: &Workshop<'_>) -> Result<Meshe
     match &layout.stock {
         Some(stock) => worked(layout, stock, blank, workshop),
         None => {
-            let meshed = solid::mesh(&sections(layout, workshop.cache), &workshop.halt)?;
-            if meshed.is_sound { Ok(meshed) } else { Err(MeshError::Tangled) }
+            let mut meshed = solid::mesh(&sections(layout, workshop.cache), &workshop.halt)?;
+            if !meshed.is_sound {
+                return Err(MeshError::Tangled);
+            }
+            if let Some(profile) = &layout.profile {
+                stand(&mut meshed, profile);
+            }
+            if is_needed(layout) { worked_around(layout, &meshed, blank, workshop) } else { Ok(meshed) }
         }
+    }
+}
+
+/// Sets up what was made lying, drawn out of a profile.
+fn stand(meshed: &mut Meshed, profile: &Profile) {
+    let of_bodies = meshed.bodies.iter_mut().map(|(_, mesh)| mesh);
+    for mesh in std::iter::once(&mut meshed.mesh).chain(of_bodies) {
+        mesh.vertices.iter_mut().for_each(|vertex| *vertex = profile.stand(*vertex));
     }
 }

@@ -5,6 +5,7 @@
 //! that the meshes (`maker`). An evaluation is a function of the piece and the
 //! [`Workshop`] alone; what is the same as before is not worked out again.
 
+mod around;
 mod body;
 mod clear;
 mod contour;
@@ -16,10 +17,13 @@ mod layout;
 mod maker;
 mod outline;
 mod prism;
+mod profile;
 mod reach;
 mod relief;
 mod samples;
 mod sections;
+mod slots;
+mod tools;
 mod words;
 mod worked;
 
@@ -28,7 +32,9 @@ pub use edge_lines::edge_lines;
 pub use face::{Face, Frame};
 pub use layout::{Drawn, Joined, Layout, Placed, PlacedBlank, layout};
 pub use prism::{Order, Prism};
+pub use profile::Profile;
 pub use samples::{Sample, samples};
+pub use slots::{SlotCut, put_together};
 
 pub(crate) use contour::contour;
 pub(crate) use outline::RING_WALLS_MM;
@@ -168,7 +174,13 @@ fn reads(
         .map(|id| workshop.typeface(id).map(|typeface| typeface.content()))
         .collect();
     let has_mesh = component.mesh().map(|mesh| workshop.mesh(&mesh.mesh).is_some());
-    (document, typefaces, has_mesh, workshop.tolerance)
+    // A slot follows the plate that goes in.
+    let joined: Vec<_> = piece
+        .joints_into(&component.id)
+        .map(|(joint, part)| (joint, part.plate().map(|one| [one.width, one.height, one.thickness])))
+        .collect();
+    let joined = serde_json::to_vec(&joined).expect("joints have only string keys");
+    (document, typefaces, has_mesh, joined, workshop.tolerance)
 }
 
 fn make(piece: &Piece, component: &Component, workshop: &Workshop<'_>) -> Result<Made, Halted> {

@@ -27,7 +27,7 @@ const GAP_MM: f64 = 5.0;
 
 /// How far to the right each component of an evaluation is put, in mm, so that they lie side by side on
 /// the bed; a single one stays where it is.
-pub(super) fn places(evaluation: &Evaluation) -> Vec<f64> {
+pub fn places(evaluation: &Evaluation) -> Vec<f64> {
     let mut right: Option<f64> = None;
     evaluation
         .components
@@ -77,7 +77,7 @@ fn parts_of<'a>(
     place: f64,
 ) -> Vec<Part<'a>> {
     let is_only = piece.components.len() == 1;
-    let called = if component.name.is_empty() { &component.id } else { &component.name };
+    let called = component.called();
     let part = |body: &'a crate::evaluate::ColourBody| {
         let filament = &piece.filaments[body.filament];
         let colour = super::naming::called(piece, body.filament);

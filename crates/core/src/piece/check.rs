@@ -2,7 +2,7 @@
 
 use super::address::is_id;
 use super::limits::{self, Limit, Measure};
-use super::{Address, Blank, Component, Edge, Element, FORMAT_VERSION, Kind, Piece};
+use super::{Address, Component, Edge, Element, FORMAT_VERSION, Kind, Piece};
 use crate::lettering::{OWN_FACE, TYPEFACES, shipped};
 use crate::units::{Length, Unit, format_length};
 use std::collections::HashSet;
@@ -211,6 +211,8 @@ impl Piece {
             checker.id(&component.id, ids.insert(&component.id));
             self.check_component(component, &path, &mut checker);
         }
+        checker.at(Address::Piece, String::new());
+        self.check_joints(&mut checker);
         checker.problems
     }
 
@@ -240,10 +242,7 @@ impl Piece {
         checker.length(&limits::MARGIN, component.margin);
         let at = format!("{path}blank.{}.", component.blank.word());
         checker.at(component.blank_address(), at);
-        match &component.blank {
-            Blank::Plate(plate) => plate.check(checker),
-            Blank::Mesh(mesh) => mesh.check(checker),
-        }
+        component.blank.check(checker);
         for (field, colour) in component.blank.colours() {
             checker.colour(self, &field, colour);
         }
@@ -260,9 +259,14 @@ impl Piece {
             checker.id(&element.id, ids.insert(&element.id));
             checker.at(address, format!("{path}elements[{j}].kind.{}.", element.tag().word()));
             element.kind.fields().check(checker);
-            if let (Blank::Mesh(_), Kind::Loop(_)) = (&component.blank, &element.kind) {
-                let message = "A loop grows out of a plate; on a mesh, drill a hole instead.";
-                checker.report("at", message.to_owned());
+            if !component.blank.faces().contains(&element.face) {
+                checker.report("face", component.blank.no_such_face(element.face));
+            }
+            if let (None, Kind::Loop(_)) = (component.plate(), &element.kind) {
+                let noun = component.blank.noun();
+                let message =
+                    format!("A loop grows out of a plate; on a {noun}, drill a hole instead.");
+                checker.report("at", message);
             }
             if let Some((field, Some(colour))) = element.kind.fields().colour() {
                 checker.colour(self, field, colour);

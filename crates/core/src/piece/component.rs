@@ -1,5 +1,5 @@
-use super::{Address, Blank, Element, MeshBlank, Outline, Plate};
-use crate::units::Length;
+use super::{Address, Blank, BlankKind, Element, MeshBlank, Outline, Plate};
+use crate::units::{Length, Unit};
 #[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -38,19 +38,30 @@ impl Component {
         }
     }
 
+    /// One of customary sizes with nothing on it.
+    pub fn customary(id: &str, kind: BlankKind, units: Unit) -> Self {
+        let margin = units.pick(2.0, 1.0 / 16.0);
+        Component { margin, ..Component::new(id, "", kind.customary(units)) }
+    }
+
+    /// What it is called: by its name, or for want of one by what it starts from.
+    pub fn called(&self) -> &str {
+        if self.name.trim().is_empty() { self.blank.title() } else { &self.name }
+    }
+
     /// The plate it is made of, where it is made of one.
     pub fn plate(&self) -> Option<&Plate> {
         match &self.blank {
             Blank::Plate(plate) => Some(plate),
-            Blank::Mesh(_) => None,
+            _ => None,
         }
     }
 
     /// The mesh it is made of, where it is made of one.
     pub fn mesh(&self) -> Option<&MeshBlank> {
         match &self.blank {
-            Blank::Plate(_) => None,
             Blank::Mesh(mesh) => Some(mesh),
+            _ => None,
         }
     }
 

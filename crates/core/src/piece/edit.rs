@@ -1,7 +1,7 @@
 //! Small changes to a piece, as what a person wants. How they are carried out is for
 //! [`crate::edit`] to know.
 
-use super::{Address, Element, ElementKind, FaceName};
+use super::{Address, BlankKind, Element, ElementKind, FaceName};
 use crate::filament::Filament;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -95,21 +95,33 @@ pub enum Edit {
         /// The filament; nothing for the colour of the blank, or for no inlay.
         filament: Option<Filament>,
     },
-    /// Adds a copy of an element, a little aside.
+    /// Adds a component of customary sizes.
+    AddComponent {
+        /// What it starts from.
+        blank: BlankKind,
+    },
+    /// Cuts a slot for a plate into another component.
+    Join {
+        /// The id of the component it is cut into.
+        into: String,
+        /// The id of the plate that goes in.
+        part: String,
+    },
+    /// Adds a copy of an element, a little aside, or of a component.
     Duplicate {
-        /// The element.
+        /// The element or component.
         target: Address,
     },
-    /// Moves an element in the order of work, as far as the list goes.
+    /// Moves an element in the order of work, or a component among the others, as far as the list goes.
     Move {
-        /// The element.
+        /// The element or component.
         target: Address,
         /// Places earlier (negative) or later.
         by: i32,
     },
-    /// Takes an element away.
+    /// Takes an element away, or a component with what joins it to others.
     Remove {
-        /// The element.
+        /// The element or component.
         target: Address,
     },
 }

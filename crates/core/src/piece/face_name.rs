@@ -1,5 +1,3 @@
-use super::Relief;
-use crate::units::Length;
 #[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -9,25 +7,30 @@ use serde::{Deserialize, Serialize};
 #[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "kebab-case")]
 pub enum FaceName {
-    /// The face that looks up; of a mesh the one that is worked on.
+    /// Of a plate the face that looks up, of a mesh the one that is worked on; of what stands on the bed
+    /// the face that looks to whoever stands before it.
     #[default]
     Front,
-    /// The face that lies on the bed. Everything on it is placed as it is seen when the component is
-    /// turned over about its upright centre line, and reads rightly from there.
+    /// The face behind the front: of a plate the one that lies on the bed. Everything on it is placed as
+    /// it is seen from there, and reads rightly from there.
     Back,
+    /// The face that looks up, of what stands on the bed.
+    Top,
+    /// The end at the left, seen from the front.
+    Left,
+    /// The end at the right, seen from the front.
+    Right,
 }
 
 impl FaceName {
-    /// The relief a new element gets: raised by a height on the front; on the back, which lies on the
-    /// bed, sunk by as much, but no deeper than a third of the thickness in mm.
-    pub(crate) fn customary(self, height: Length, thickness: f64) -> Relief {
-        let height = height.as_mm();
+    /// Its name as it stands in the file.
+    pub fn word(self) -> &'static str {
         match self {
-            FaceName::Front => Relief::raised(height),
-            FaceName::Back => {
-                let deepest = (thickness / 3.0 * 10.0).floor() / 10.0;
-                Relief::recessed(height.min(deepest.max(0.1)))
-            }
+            FaceName::Front => "front",
+            FaceName::Back => "back",
+            FaceName::Top => "top",
+            FaceName::Left => "left",
+            FaceName::Right => "right",
         }
     }
 }

@@ -36,9 +36,9 @@ pub enum FieldKind {
 }
 
 /// Numbers that are no lengths.
-const PLAIN_NUMBERS: [&str; 16] = [
+const PLAIN_NUMBERS: [&str; 17] = [
     "turn", "stretch", "scale", "pitch", "spacing", "slant", "middle", "spread", "fraction",
-    "sides", "points", "inner", "waves", "angle", "count", "around",
+    "sides", "points", "inner", "waves", "angle", "count", "around", "lean",
 ];
 
 impl Piece {
@@ -75,11 +75,8 @@ impl Piece {
                     push(&address, field, format!("{what}{number}"));
                 }
             }
-            if component.plate().is_some() {
-                let sizes = [("width", "Width"), ("height", "Height"), ("thickness", "Thickness")];
-                for (field, label) in sizes {
-                    push(&component.blank_address(), field, label.to_owned());
-                }
+            for (field, label) in component.blank.main_fields() {
+                push(&component.blank_address(), field, (*label).to_owned());
             }
         }
         found.iter().filter_map(|fronted| self.form_field(fronted)).collect()

@@ -6,6 +6,9 @@
 //! by small [`Edit`]s.
 
 mod address;
+mod bent_bar;
+mod blank;
+mod block;
 mod check;
 mod component;
 #[cfg(test)]
@@ -17,10 +20,12 @@ mod emblem;
 mod face_name;
 mod field;
 mod file_name;
+mod fit;
 mod form;
 mod hole;
 mod inlay;
 mod input;
+mod joint;
 mod layering;
 mod lettering;
 mod limits;
@@ -34,10 +39,14 @@ mod relief;
 mod repeat;
 mod rim;
 mod ring_loop;
+mod tent;
 mod upgrade;
 mod wording;
 
 pub use address::{Address, NoAddress};
+pub use bent_bar::BentBar;
+pub use blank::{Blank, BlankKind};
+pub use block::Block;
 pub use check::{MOST_COMPONENTS, Problem};
 pub use component::Component;
 pub use edge::{BothEdges, Edge};
@@ -47,10 +56,12 @@ pub use emblem::Emblem;
 pub use face_name::FaceName;
 pub(crate) use field::gone;
 pub use file_name::{FILE_WORDS, FRESH_FILE_NAME};
+pub use fit::Fit;
 pub use form::{FieldKind, FormField};
 pub use hole::{Hole, HoleShape};
 pub use inlay::Inlay;
 pub use input::{Fronted, Input};
+pub use joint::{Joint, Slot};
 pub use layering::Layering;
 pub use lettering::{CircleCourse, Course, LetterBox, LetterSize, Lettering, SitsBy, TextLine};
 pub use limits::{LIMITS, Limit, Measure, limit_of};
@@ -67,6 +78,7 @@ pub use relief::{Depth, Height, Relief};
 pub use repeat::{Repeat, Row};
 pub use rim::Rim;
 pub use ring_loop::{Loop, LoopPlace, OwnThickness};
+pub use tent::Tent;
 
 use crate::filament::{Filament, shipped_palette};
 use crate::units::Unit;
@@ -82,15 +94,16 @@ use serde::{Deserialize, Serialize};
 /// for ribbons; lettering in lines, along circles, in boxes and in styles; inputs. 4: filaments, a
 /// colour for everything that adds, roots, faces and floors of another colour. 5: meshes of other
 /// programs as blanks. 6: components with ids and names, several of them; what every element has
-/// beside its kind, faces by name, typefaces called so.
-pub const FORMAT_VERSION: u32 = 6;
+/// beside its kind, faces by name, typefaces called so. 7: blocks, bent bars and tents with faces that
+/// look to all sides, joints and fits.
+pub const FORMAT_VERSION: u32 = 7;
 
 /// One thing to make.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Piece {
-    /// Version of this format: 6. Files of earlier versions are brought up to it when they are read.
+    /// Version of this format: 7. Files of earlier versions are brought up to it when they are read.
     pub kalotype: u32,
     /// What the piece is called; file names follow from it.
     pub name: String,
@@ -109,51 +122,14 @@ pub struct Piece {
     pub layers: Layering,
     /// The separately printed solids of the piece, 1 to 8.
     pub components: Vec<Component>,
-}
-
-/// The solid a component starts from.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(test, derive(JsonSchema))]
-#[serde(rename_all = "kebab-case", deny_unknown_fields)]
-pub enum Blank {
-    /// A flat plate.
-    Plate(Plate),
-    /// A mesh of another program.
-    Mesh(MeshBlank),
-}
-
-impl Blank {
-    /// What it is called: "plate" or "mesh", as it stands in the file.
-    pub fn word(&self) -> &'static str {
-        match self {
-            Blank::Plate(_) => "plate",
-            Blank::Mesh(_) => "mesh",
-        }
-    }
-
-    /// Its colour, the id of one of the piece's filaments.
-    pub fn colour(&self) -> &str {
-        match self {
-            Blank::Plate(plate) => &plate.colour,
-            Blank::Mesh(mesh) => &mesh.colour,
-        }
-    }
-
-    /// The colours it names, with the fields that name them.
-    pub(crate) fn colours(&self) -> Vec<(String, &str)> {
-        match self {
-            Blank::Plate(plate) => plate.colours(),
-            Blank::Mesh(mesh) => vec![("colour".to_owned(), mesh.colour.as_str())],
-        }
-    }
+    /// What two components share, at most 16.
+    pub joints: Vec<Joint>,
 }
 
 impl Piece {
     /// A new piece: a customary key fob plate with nothing on it yet.
     pub fn new(name: &str, units: Unit) -> Self {
-        let plate = Blank::Plate(Plate::customary(units));
-        let margin = units.pick(2.0, 1.0 / 16.0);
-        let component = Component { margin, ..Component::new(Component::FIRST, "", plate) };
+        let component = Component::customary(Component::FIRST, BlankKind::Plate, units);
         Piece {
             kalotype: FORMAT_VERSION,
             name: name.to_owned(),
@@ -164,6 +140,7 @@ impl Piece {
             file_name: FRESH_FILE_NAME.to_owned(),
             layers: Layering::default(),
             components: vec![component],
+            joints: Vec::new(),
         }
     }
 

@@ -233,6 +233,15 @@ fn square_edges() -> Value {
     json!({ "top": "square", "bottom": "square" })
 }
 
+/// Brings a document of version 6 to version 7: nothing is joined yet.
+pub(super) fn from_version_6(mut document: Value) -> Value {
+    document["kalotype"] = json!(7);
+    if let Some(piece) = document.as_object_mut() {
+        piece.entry("joints").or_insert_with(|| json!([]));
+    }
+    document
+}
+
 #[cfg(test)]
 mod tests {
     use crate::piece::{

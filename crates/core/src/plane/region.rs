@@ -128,6 +128,13 @@ impl Region {
         })
     }
 
+    /// Whether it is one upright rectangle.
+    pub fn is_box(&self) -> bool {
+        let [contour] = self.contours() else { return false };
+        let area = self.bounds().map_or(0.0, |bounds| bounds.width() * bounds.height());
+        contour.len() == 4 && (self.area() - area).abs() < 1e-9 * area
+    }
+
     /// Moved by a vector in mm, rounded to the grid as a whole so that the shape is unchanged.
     pub fn moved(mut self, dx: f64, dy: f64) -> Region {
         let (dx, dy) = (to_grid(dx), to_grid(dy));

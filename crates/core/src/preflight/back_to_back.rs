@@ -13,7 +13,8 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let sunk_into = |side: FaceName| {
         let is_sunk = move |placed: &&Placed| {
             let cuts = placed.act == Act::Cuts && placed.kind != ElementKind::Loop;
-            cuts && !placed.through && placed.face == side
+            let is_here = placed.face == side && job.layout.is_on_sections(placed);
+            cuts && !placed.through && is_here
         };
         job.layout.elements.iter().filter(is_sunk)
     };

@@ -1,7 +1,7 @@
 //! Words along a circle that meet themselves.
 
 use super::{Finding, Job, Remedy, Weight};
-use crate::evaluate::{Placed, layout};
+use crate::evaluate::{Layout, Placed, layout};
 use crate::piece::{Course, Edit, LetterSize};
 use crate::plane::Tolerance;
 use serde_json::json;
@@ -69,8 +69,15 @@ impl Trial<'_> {
         let layout = layout(&piece, component, &workshop).ok()?;
         let placed = layout.element(&self.placed.id)?;
         let has_room = placed.drawn.span <= 360.0 - LEAST_GAP_DEGREES;
-        let over = placed.region.difference(&layout.blank.base).area();
-        let over_before = self.placed.region.difference(&self.job.layout.blank.base).area();
+        let over = |layout: &Layout, placed: &Placed| {
+            let room = match layout.is_on_sections(placed) {
+                true => &layout.blank.base,
+                false => layout.room_for(placed).0,
+            };
+            placed.region.difference(room).area()
+        };
+        let over_before = over(self.job.layout, self.placed);
+        let over = over(&layout, placed);
         // What ran over the edge before may go on doing so.
         let stays = over <= over_before + 0.01;
         (has_room && stays).then(|| Remedy { label, edits: vec![edit] })

@@ -10,7 +10,6 @@ use serde_json::json;
 const NOTICEABLE_MM2: f64 = 0.01;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    let plate = &job.layout.blank;
     let foot = job.layout.stock.as_ref().map(|stock| &stock.foot);
     let mut findings = Vec::new();
     for figure in job.figures() {
@@ -22,19 +21,20 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         if job.layout.clear_of(figure.placed.face).is_some_and(|clear| clear.contains(&ink)) {
             continue;
         }
+        let (outline, rect) = job.layout.room_for(figure.placed);
         let beyond = match (figure.placed.face, foot) {
             (FaceName::Back, Some(foot)) => figure.placed.region.difference(foot),
-            _ => figure.placed.region.difference(&plate.outline),
+            _ => figure.placed.region.difference(outline),
         };
         if beyond.area() < NOTICEABLE_MM2 {
             continue;
         }
         let noun = figure.noun;
         let overhang = [
-            plate.rect.x0 - ink.x0,
-            plate.rect.y0 - ink.y0,
-            ink.x1 - plate.rect.x1,
-            ink.y1 - plate.rect.y1,
+            rect.x0 - ink.x0,
+            rect.y0 - ink.y0,
+            ink.x1 - rect.x1,
+            ink.y1 - rect.y1,
         ]
         .into_iter()
         .fold(0.0, f64::max);

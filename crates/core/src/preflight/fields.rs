@@ -8,10 +8,10 @@ use crate::piece::{ElementKind, FieldShape, Kind, Relief};
 const NOTICEABLE_MM2: f64 = 0.01;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    let rect = job.layout.blank.rect;
-    let shorter = rect.width().min(rect.height());
     let mut findings = Vec::new();
     for (element, placed) in job.pairs() {
+        let (_, rect) = job.layout.room_for(placed);
+        let shorter = rect.width().min(rect.height());
         let room = job.shown(shorter / 2.0);
         let finding = match &element.kind {
             Kind::Rim(_) if placed.region.is_empty() => {

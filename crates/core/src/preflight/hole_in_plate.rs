@@ -1,7 +1,7 @@
 //! A hole that does not sit well in the plate.
 
 use super::{Finding, Job, Weight};
-use crate::piece::{FaceName, HoleShape, Repeat};
+use crate::piece::{HoleShape, Repeat};
 use crate::plane::{Rect, Region, Tolerance};
 use serde_json::json;
 
@@ -9,11 +9,11 @@ use serde_json::json;
 const LEAST_LAND_MM: f64 = 1.0;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    let plate = &job.layout.blank;
     let mut findings = Vec::new();
     for (hole, placed) in job.holes() {
         let diameter = hole.diameter.as_mm();
-        let shorter = plate.rect.width().min(plate.rect.height());
+        let (outline, rect) = job.layout.room_for(placed);
+        let shorter = rect.width().min(rect.height());
         if diameter >= shorter {
             let message = format!(
                 "A {} hole does not fit: the {} is {} on its shorter side.",
@@ -25,11 +25,11 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             findings.push(finding.field("diameter").at(placed.frame));
             continue;
         }
-        let land = land(&placed.region, &plate.outline);
+        let land = land(&placed.region, outline);
         if land >= LEAST_LAND_MM - 0.01 {
             continue;
         }
-        let inside = placed.region.intersection(&plate.outline).area();
+        let inside = placed.region.intersection(outline).area();
         let (weight, message) = if inside <= 0.0 {
             let message = format!("The hole lies outside the {}. Bring it back in.", job.face());
             (Weight::Wrong, message)
@@ -46,12 +46,12 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             .field("place.across.distance")
             .at(placed.frame);
         let is_round = hole.shape == HoleShape::Round && hole.repeat == Repeat::Once;
-        let seen_from = if placed.face == FaceName::Back { -1.0 } else { 1.0 };
-        if let Some((x, y)) = nearest_good_centre(placed.frame, &plate.outline).filter(|_| is_round)
+        let seen_from = if job.layout.is_seen_through(placed) { -1.0 } else { 1.0 };
+        if let Some((x, y)) = nearest_good_centre(placed.frame, outline).filter(|_| is_round)
         {
             let x = seen_from * x;
-            let from_left = json!({ "from": "left", "distance": round(x - plate.rect.x0) });
-            let from_right = json!({ "from": "right", "distance": round(plate.rect.x1 - x) });
+            let from_left = json!({ "from": "left", "distance": round(x - rect.x0) });
+            let from_right = json!({ "from": "right", "distance": round(rect.x1 - x) });
             let up = json!({ "from": "centre", "distance": round(y) });
             let across = if x <= 0.0 { from_left } else { from_right };
             let edits = vec![

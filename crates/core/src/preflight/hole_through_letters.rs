@@ -12,7 +12,8 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     for figure in job.figures() {
         let (letters, noun) = (figure.placed, figure.noun);
         for (asked, hole) in job.holes() {
-            if hole.face != letters.face && !hole.through {
+            let goes_through = hole.through && job.layout.is_on_sections(hole);
+            if hole.face != letters.face && !goes_through {
                 continue;
             }
             // A countersink takes more of the face than the hole itself.

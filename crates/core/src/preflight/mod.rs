@@ -21,6 +21,7 @@ mod loose_parts;
 mod mere_edges;
 mod no_back;
 mod ring_opening;
+mod slot;
 mod stops;
 mod typeface_missing;
 mod unseen;
@@ -40,6 +41,7 @@ use serde_json::Value;
 /// What a check looks at: a component as it was asked for, and as it was made.
 struct Job<'a> {
     piece: &'a Piece,
+
     component: &'a Component,
     made: &'a Made,
     layout: &'a Layout,
@@ -98,9 +100,9 @@ impl Job<'_> {
         self.piece.components.len() == 1
     }
 
-    /// What the component starts from: "plate" or "mesh".
+    /// What the component starts from, as it is called in a sentence.
     fn blank(&self) -> &'static str {
-        self.component.blank.word()
+        self.component.blank.noun()
     }
 
     /// The smaller side of the face that is worked on, in mm.
@@ -111,10 +113,7 @@ impl Job<'_> {
 
     /// What things must not run over: the plate, or the worked face of a mesh.
     fn face(&self) -> &'static str {
-        match self.layout.stock {
-            Some(_) => "face",
-            None => "plate",
-        }
+        if self.layout.stock.is_some() || self.layout.profile.is_some() { "face" } else { "plate" }
     }
 
     /// The address of an element.
@@ -174,7 +173,7 @@ struct Figure<'a> {
 /// Runs every check on every component; the weightiest findings come first. A component that could not
 /// be made has one finding, which says why.
 pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
-    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 19] = [
+    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 20] = [
         words_missing::check,
         typeface_missing::check,
         letters_missing::check,
@@ -187,6 +186,7 @@ pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> V
         unseen::check,
         corners::check,
         ring_opening::check,
+        slot::check,
         fields::check,
         edges::check,
         letters_small::check,

@@ -1,7 +1,7 @@
 //! Reliefs that make no difference to the solid, and what stands on the bed by its letters.
 
 use super::{Finding, Job, Weight};
-use crate::piece::{FaceName, Height, Relief};
+use crate::piece::{Height, Relief};
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let mut findings = Vec::new();
@@ -26,7 +26,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                     job.blank()
                 )
             }
-            Relief::Raised(_) if placed.face == FaceName::Back && !placed.prisms.is_empty() => {
+            Relief::Raised(_) if job.layout.is_seen_through(placed) && !placed.prisms.is_empty() => {
                 props.push(placed);
                 continue;
             }

@@ -47,7 +47,7 @@ impl Emblem {
             mirrored: false,
             relief: match opening {
                 Some(_) => Relief::Raised(Height::FromFoot(Length::mm(thickness))),
-                None => ground.face.name.customary(ground.customary(1.0, 1.0 / 32.0), thickness),
+                None => ground.customary_relief(ground.customary(1.0, 1.0 / 32.0)),
             },
             colour: None,
             root: Length::ZERO,

@@ -13,7 +13,7 @@ use super::Placed;
 use super::ground::{Figure, Ground};
 use crate::piece::{
     Across, AcrossClear, Element, ElementKind, Emblem, Hole, HolePlace, Kind, Lettering,
-    LetteringPlace, Loop, Offset, Recess, Rim, Up, UpClear,
+    LetteringPlace, Loop, Offset, Recess, Relief, Rim, Up, UpClear,
 };
 use crate::units::{Length, Unit};
 
@@ -62,6 +62,17 @@ impl Ground<'_> {
             Unit::Millimetre => Length::mm((whole(mm * 10.0) / 10.0).max(0.5)),
             Unit::Inch => Length::inches((whole(mm / 25.4 * 32.0) / 32.0).max(1.0 / 32.0)),
         }
+    }
+
+    /// The relief a new element gets: raised by a height; on a face that lies on the bed sunk by as much,
+    /// but no deeper than a third of the thickness.
+    fn customary_relief(&self, height: Length) -> Relief {
+        let height = height.as_mm();
+        if !self.face.lies_on_bed() {
+            return Relief::raised(height);
+        }
+        let deepest = (self.face.thickness / 3.0 * 10.0).floor() / 10.0;
+        Relief::recessed(height.min(deepest.max(0.1)))
     }
 
     /// A customary size, which is another one in inches.

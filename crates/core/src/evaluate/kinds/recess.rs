@@ -53,7 +53,7 @@ impl Recess {
             shape: FieldShape::Inset(ground.tidy((ground.shorter_side() * 0.15).min(2.0))),
             depth: match ground.component.blank {
                 Blank::Plate(_) => Depth::Fraction(0.5),
-                Blank::Mesh(_) => Depth::By(ground.customary(1.0, 1.0 / 32.0)),
+                _ => Depth::By(ground.customary(1.0, 1.0 / 32.0)),
             },
             floor: None,
             edge: Edge::Square,

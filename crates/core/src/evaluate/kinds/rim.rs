@@ -28,7 +28,7 @@ impl Rim {
             width: ground.tidy((ground.shorter_side() * 0.15).min(2.0)),
             relief: {
                 let height = ground.customary(1.0, 1.0 / 32.0);
-                ground.face.name.customary(height, ground.face.thickness)
+                ground.customary_relief(height)
             },
             colour: None,
             root: Length::ZERO,

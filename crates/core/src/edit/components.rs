@@ -1,0 +1,99 @@
+//! Components that come into a piece, are copied, moved in its list and taken away, and what joins them.
+
+use super::insert::free_id;
+use crate::piece::{
+    Across, Address, BlankKind, Component, EditError, FaceName, Fit, HolePlace, Joint, Offset,
+    Piece, Slot, Up, gone,
+};
+use crate::units::Length;
+
+/// Adds a component of customary sizes behind the others, in the colour of the first.
+pub(super) fn fresh(piece: &mut Piece, kind: BlankKind) -> Address {
+    let id = free_id("component", |id| piece.component(id).is_some());
+    let mut component = Component::customary(&id, kind, piece.units);
+    component.name = free_name(piece, component.called());
+    *component.blank.colour_mut() = piece.first().blank.colour().to_owned();
+    piece.components.push(component);
+    Address::Component(id)
+}
+
+/// Adds a copy of a component behind it; what it goes into holds only the one it held.
+pub(super) fn copy(piece: &mut Piece, target: &Address) -> Result<Address, EditError> {
+    let at = place_of(piece, target)?;
+    let mut copy = piece.components[at].clone();
+    copy.id = free_id("component", |id| piece.component(id).is_some());
+    copy.name = free_name(piece, copy.called());
+    let address = copy.address();
+    piece.components.insert(at + 1, copy);
+    Ok(address)
+}
+
+/// Takes a component away, and what joined it to others.
+pub(super) fn remove(piece: &mut Piece, target: &Address) -> Result<(), EditError> {
+    let at = place_of(piece, target)?;
+    if piece.components.len() == 1 {
+        let message = "A piece needs one component. Change this one, or delete the piece.";
+        return Err(refused(target, message.to_owned()));
+    }
+    let id = piece.components.remove(at).id;
+    piece.joints.retain(|joint| joint.into != id && joint.part != id);
+    Ok(())
+}
+
+/// Moves a component in the list, as far as it goes.
+pub(super) fn shift(piece: &mut Piece, target: &Address, by: i32) -> Result<(), EditError> {
+    let at = place_of(piece, target)?;
+    let last = piece.components.len() - 1;
+    let component = piece.components.remove(at);
+    let to = (at as i64 + i64::from(by)).clamp(0, last as i64) as usize;
+    piece.components.insert(to, component);
+    Ok(())
+}
+
+/// Cuts a slot for a plate into a component: into its top, two thirds of the way down but no more than a
+/// third of the plate, with the fit that holds by itself.
+pub(super) fn join(piece: &mut Piece, into: &str, part: &str) -> Result<(), EditError> {
+    let target = Address::Component(into.to_owned());
+    let foot = piece.component_of(&target)?;
+    let faces = foot.blank.faces();
+    let face = if faces.contains(&FaceName::Top) { FaceName::Top } else { faces[0] };
+    let height = match &foot.blank {
+        crate::piece::Blank::Block(block) => block.height.as_mm(),
+        crate::piece::Blank::BentBar(bar) => bar.thickness.as_mm(),
+        _ => 6.0,
+    };
+    let id = free_id("joint", |id| piece.joints.iter().any(|joint| joint.id == id));
+    let centre = Length::ZERO;
+    let place = HolePlace {
+        across: Offset { from: Across::Centre, distance: centre },
+        up: Offset { from: Up::Centre, distance: centre },
+    };
+    let plate = piece.component(part).and_then(Component::plate);
+    let third = plate.map_or(height, |plate| plate.height.as_mm() / 3.0);
+    let depth = (height * 2.0 / 3.0).min(third);
+    let depth = Length::mm((depth * 2.0).floor().max(1.0) / 2.0);
+    let slot = Slot { face, depth, lean: 0.0, open: false, place };
+    let joint =
+        Joint { id, into: into.to_owned(), part: part.to_owned(), fit: Fit::Snug, slot };
+    piece.joints.push(joint);
+    Ok(())
+}
+
+fn place_of(piece: &Piece, target: &Address) -> Result<usize, EditError> {
+    let Address::Component(id) = target else { return Err(gone(target)) };
+    let found = piece.components.iter().position(|component| component.id == *id);
+    found.ok_or_else(|| gone(target))
+}
+
+/// A name no other component has: itself, or with the first number that is free.
+fn free_name(piece: &Piece, name: &str) -> String {
+    let stem = name.trim_end_matches(|c: char| c.is_ascii_digit()).trim_end();
+    let stem = if stem.is_empty() { name } else { stem };
+    let is_free = |name: &String| piece.components.iter().all(|one| one.called() != name);
+    let numbered = (2..).map(|number| format!("{stem} {number}"));
+    std::iter::once(stem.to_owned()).chain(numbered).find(is_free).unwrap_or_default()
+}
+
+fn refused(target: &Address, message: String) -> EditError {
+    EditError { target: target.clone(), field: String::new(), message }
+}

@@ -1,0 +1,101 @@
+//! What the kernel is set to work with: prisms that do the same, merged in sections, as one solid each.
+
+use super::Prism;
+use super::sections::of_prisms;
+use crate::solid::{self, Act, Colour, KernelSolid, Mesh, MeshError};
+use crate::workshop::Workshop;
+
+/// A step of the work.
+pub(super) struct Step {
+    pub act: Act,
+    pub colour: Colour,
+    pub tool: KernelSolid,
+}
+
+/// Whether two prisms can be one tool.
+pub(super) fn are_alike(a: &Prism, b: &Prism) -> bool {
+    a.act == b.act && (a.act == Act::Cuts || a.colour == b.colour)
+}
+
+/// The solid of prisms that do the same, brought to its place.
+pub(super) fn tool_of(
+    group: &[Prism],
+    place: impl Fn(Mesh) -> Mesh,
+    workshop: &Workshop<'_>,
+) -> Result<Option<KernelSolid>, MeshError> {
+    let all: Vec<&Prism> = group.iter().collect();
+    let mut sections = of_prisms(&all, workshop.tolerance, workshop.cache);
+    // As a tool it is material, whatever is done with it.
+    for layer in sections.slabs.iter_mut().flat_map(|slab| &mut slab.layers) {
+        (layer.act, layer.colour) = (Act::Adds, 0);
+    }
+    let mesh = solid::mesh(&sections, &workshop.halt)?.mesh;
+    if mesh.triangles.is_empty() {
+        return Ok(None);
+    }
+    KernelSolid::of(&place(mesh)).map(Some).ok_or(MeshError::Tangled)
+}
+
+/// All there is before every step, and after the last one.
+pub(super) fn wholes(
+    start: &KernelSolid,
+    steps: &[Step],
+    workshop: &Workshop<'_>,
+) -> Result<Vec<KernelSolid>, MeshError> {
+    let mut whole = start.clone();
+    let mut wholes = vec![whole.clone()];
+    for Step { act, tool, .. } in steps {
+        workshop.go_on()?;
+        whole = match act {
+            Act::Adds => whole.with(tool),
+            Act::Cuts => whole.without(tool),
+            Act::Paints => whole,
+        };
+        wholes.push(whole.clone());
+    }
+    Ok(wholes)
+}
+
+/// The body of every colour, if there are several; `wholes` is all there is before every step. Until
+/// another colour comes, the blank's body is all there is.
+pub(super) fn bodies(
+    steps: &[Step],
+    wholes: Vec<KernelSolid>,
+    blank: Colour,
+    workshop: &Workshop<'_>,
+) -> Result<Vec<(Colour, Mesh)>, MeshError> {
+    let mut bodies: Vec<(Colour, KernelSolid)> = Vec::new();
+    for (Step { act, colour, tool }, whole) in steps.iter().zip(wholes) {
+        let is_other = *act != Act::Cuts && *colour != blank;
+        if bodies.is_empty() && !is_other {
+            continue;
+        }
+        workshop.go_on()?;
+        let joined = match act {
+            Act::Adds => Some(tool.clone()),
+            Act::Paints => Some(tool.within(&whole).without_specks()),
+            Act::Cuts => None,
+        };
+        if bodies.is_empty() {
+            bodies.push((blank, whole));
+        }
+        for (own, body) in &mut bodies {
+            if joined.is_none() || own != colour {
+                *body = body.without(tool);
+            }
+        }
+        if let Some(joined) = joined {
+            match bodies.iter_mut().find(|(own, _)| own == colour) {
+                Some((_, body)) => *body = body.with(&joined),
+                None => bodies.push((*colour, joined)),
+            }
+        }
+    }
+    bodies.sort_by_key(|(colour, _)| *colour);
+    let sound = |body: KernelSolid| {
+        let mesh = body.mesh();
+        if mesh.faults().is_sound() { mesh } else { body.parted().0.mesh() }
+    };
+    let meshes = bodies.into_iter().map(|(colour, body)| (colour, sound(body)));
+    Ok(meshes.filter(|(_, body)| !body.triangles.is_empty()).collect())
+}

@@ -1,0 +1,157 @@
+//! Blanks: what components start from.
+
+use super::check::Checker;
+use super::{BentBar, Block, FaceName, MeshBlank, Plate, Tent};
+use crate::units::Unit;
+#[cfg(test)]
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+/// The solid a component starts from.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
+#[serde(rename_all = "kebab-case", deny_unknown_fields)]
+pub enum Blank {
+    /// A flat plate.
+    Plate(Plate),
+    /// A block that stands on the bed.
+    Block(Block),
+    /// A flat bar bent once.
+    BentBar(BentBar),
+    /// A folded card or a wedge.
+    Tent(Tent),
+    /// A mesh of another program.
+    Mesh(MeshBlank),
+}
+
+/// The blanks that can be made from nothing.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum BlankKind {
+    /// A flat plate.
+    Plate,
+    /// A block that stands on the bed.
+    Block,
+    /// A flat bar bent once.
+    BentBar,
+    /// A folded card or a wedge.
+    Tent,
+}
+
+impl BlankKind {
+    /// All of them, in the order they are offered.
+    pub const ALL: [BlankKind; 4] =
+        [BlankKind::Plate, BlankKind::Block, BlankKind::BentBar, BlankKind::Tent];
+
+    /// One of customary sizes.
+    pub fn customary(self, units: Unit) -> Blank {
+        match self {
+            BlankKind::Plate => Blank::Plate(Plate::customary(units)),
+            BlankKind::Block => Blank::Block(Block::customary(units)),
+            BlankKind::BentBar => Blank::BentBar(BentBar::customary(units)),
+            BlankKind::Tent => Blank::Tent(Tent::customary(units)),
+        }
+    }
+}
+
+impl Blank {
+    /// Its kind as it stands in the file: "plate", "bent-bar".
+    pub fn word(&self) -> &'static str {
+        match self {
+            Blank::Plate(_) => "plate",
+            Blank::Block(_) => "block",
+            Blank::BentBar(_) => "bent-bar",
+            Blank::Tent(_) => "tent",
+            Blank::Mesh(_) => "mesh",
+        }
+    }
+
+    /// What it is called in a sentence.
+    pub fn noun(&self) -> &'static str {
+        match self {
+            Blank::BentBar(_) => "bar",
+            other => other.word(),
+        }
+    }
+
+    /// What it is called by itself.
+    pub fn title(&self) -> &'static str {
+        match self {
+            Blank::Plate(_) => "Plate",
+            Blank::Block(_) => "Block",
+            Blank::BentBar(_) => "Bent bar",
+            Blank::Tent(_) => "Tent",
+            Blank::Mesh(_) => "Mesh",
+        }
+    }
+
+    /// Its faces, the main one first.
+    pub fn faces(&self) -> &'static [FaceName] {
+        match self {
+            Blank::Plate(_) | Blank::Mesh(_) => &[FaceName::Front, FaceName::Back],
+            Blank::Block(_) => Block::FACES,
+            Blank::BentBar(_) => BentBar::FACES,
+            Blank::Tent(_) => Tent::FACES,
+        }
+    }
+
+    /// That it does not have a face, and which it has.
+    pub(super) fn no_such_face(&self, face: FaceName) -> String {
+        let has: Vec<&str> = self.faces().iter().map(|face| face.word()).collect();
+        format!("A {} has no {}; its faces are {}.", self.noun(), face.word(), has.join(", "))
+    }
+
+    /// Its colour, the id of one of the piece's filaments.
+    pub fn colour(&self) -> &str {
+        match self {
+            Blank::Plate(plate) => &plate.colour,
+            Blank::Block(block) => &block.colour,
+            Blank::BentBar(bar) => &bar.colour,
+            Blank::Tent(tent) => &tent.colour,
+            Blank::Mesh(mesh) => &mesh.colour,
+        }
+    }
+
+    /// The same, to be changed.
+    pub(crate) fn colour_mut(&mut self) -> &mut String {
+        match self {
+            Blank::Plate(plate) => &mut plate.colour,
+            Blank::Block(block) => &mut block.colour,
+            Blank::BentBar(bar) => &mut bar.colour,
+            Blank::Tent(tent) => &mut tent.colour,
+            Blank::Mesh(mesh) => &mut mesh.colour,
+        }
+    }
+
+    /// The colours it names, with the fields that name them.
+    pub(crate) fn colours(&self) -> Vec<(String, &str)> {
+        match self {
+            Blank::Plate(plate) => plate.colours(),
+            other => vec![("colour".to_owned(), other.colour())],
+        }
+    }
+
+    /// Its main sizes, for a short form: fields and what they are called.
+    pub(crate) fn main_fields(&self) -> &'static [(&'static str, &'static str)] {
+        match self {
+            Blank::Plate(_) => {
+                &[("width", "Width"), ("height", "Height"), ("thickness", "Thickness")]
+            }
+            Blank::Block(_) => &[("width", "Width"), ("depth", "Depth"), ("height", "Height")],
+            Blank::BentBar(_) => &[("length", "Length"), ("base", "Base"), ("upright", "Upright")],
+            Blank::Tent(_) => &[("length", "Length"), ("front", "Front leg"), ("back", "Back leg")],
+            Blank::Mesh(_) => &[],
+        }
+    }
+
+    /// Reports what it cannot be at all.
+    pub(super) fn check(&self, checker: &mut Checker) {
+        match self {
+            Blank::Plate(plate) => plate.check(checker),
+            Blank::Block(block) => block.check(checker),
+            Blank::BentBar(bar) => bar.check(checker),
+            Blank::Tent(tent) => tent.check(checker),
+            Blank::Mesh(mesh) => mesh.check(checker),
+        }
+    }
+}

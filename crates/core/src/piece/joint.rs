@@ -1,0 +1,143 @@
+//! Joints: what two components share.
+//!
+//! A joint knows which component it is cut into and which goes in. Sizes are those of what goes in,
+//! opened by the clearance of a fit, so a plate that gets thicker takes its slot along.
+
+use super::check::{Checker, cut};
+use super::{Address, Component, FaceName, Fit, HolePlace, Piece, limits};
+use crate::units::Length;
+#[cfg(test)]
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+use std::collections::HashSet;
+
+/// The most joints a piece can have.
+pub(super) const MOST_JOINTS: usize = 16;
+
+/// What two components share.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Joint {
+    /// Unique among the joints of the piece: 1 to 40 letters, figures, `-` and `_`.
+    pub id: String,
+    /// The id of the component it is cut into.
+    pub into: String,
+    /// The id of the component that goes in: a plate.
+    pub part: String,
+    /// How much room it has.
+    pub fit: Fit,
+    /// What is cut.
+    pub slot: Slot,
+}
+
+/// A slot for the lower edge of a plate.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Slot {
+    /// The face it opens into.
+    pub face: FaceName,
+    /// How deep it goes, along the plate, 0.5 to 200 mm.
+    pub depth: Length,
+    /// How far the plate leans back out of it, −45 to 45 degrees from square to the face.
+    pub lean: f64,
+    /// Whether it goes on through both ends of what it is cut into.
+    pub open: bool,
+    /// Where the middle of its mouth lies on the face.
+    pub place: HolePlace,
+}
+
+impl Joint {
+    /// Reports what it cannot be at all. The checker is at the piece, and the joint at this place of its
+    /// list.
+    fn check(&self, piece: &Piece, at: usize, checker: &mut Checker) {
+        let field = |name: &str| format!("joints.{at}.{name}");
+        checker.length_at(&field("slot.depth"), &limits::SLOT_DEPTH, self.slot.depth);
+        checker.number_at(&field("slot.lean"), &limits::SLOT_LEAN, self.slot.lean);
+        let place = &self.slot.place;
+        for (axis, distance) in [("across", place.across.distance), ("up", place.up.distance)] {
+            let name = field(&format!("slot.place.{axis}.distance"));
+            checker.length_at(&name, &limits::DISTANCE, distance);
+        }
+        if let Fit::Clearance(clearance) = self.fit {
+            checker.length_at(&field("fit.clearance"), &limits::CLEARANCE, clearance);
+        }
+        let [into, part] = [&self.into, &self.part].map(|id| piece.component(id));
+        for (name, id, found) in [("into", &self.into, into), ("part", &self.part, part)] {
+            if found.is_none() {
+                let message = format!("There is no component “{}” to join.", cut(id));
+                checker.report(&field(name), message);
+            }
+        }
+        let (Some(into), Some(part)) = (into, part) else { return };
+        if into.id == part.id {
+            let message = "A component cannot go into itself.".to_owned();
+            checker.report(&field("part"), message);
+        } else if part.plate().is_none() {
+            let message = format!(
+                "A slot takes a plate; {} is a {}.",
+                part.called(),
+                part.blank.noun()
+            );
+            checker.report(&field("part"), message);
+        }
+        let faces = into.blank.faces();
+        if into.plate().is_some() || into.mesh().is_some() {
+            let message = format!(
+                "A slot is cut into what stands on the bed, such as a block; {} is a {}.",
+                into.called(),
+                into.blank.noun()
+            );
+            checker.report(&field("into"), message);
+        } else if !faces.contains(&self.slot.face) {
+            let message = into.blank.no_such_face(self.slot.face);
+            checker.report(&field("slot.face"), message);
+        }
+    }
+}
+
+impl Piece {
+    /// Reports what its joints cannot be.
+    pub(super) fn check_joints(&self, checker: &mut Checker) {
+        let count = self.joints.len();
+        if count > MOST_JOINTS {
+            checker.report("joints", format!("{count} joints; {MOST_JOINTS} are the most."));
+        }
+        let mut ids = HashSet::new();
+        let mut joined = HashSet::new();
+        for (at, joint) in self.joints.iter().take(MOST_JOINTS).enumerate() {
+            if !super::address::is_id(&joint.id) || !ids.insert(&joint.id) {
+                let message = format!("“{}” cannot be the id of another joint.", cut(&joint.id));
+                checker.report(&format!("joints.{at}.id"), message);
+            }
+            joint.check(self, at, checker);
+            if !joined.insert(&joint.part) {
+                let message = "It goes into something already; a component can be held by one joint \
+                               only. Take the other joint away first.";
+                checker.report(&format!("joints.{at}.part"), message.to_owned());
+            }
+            // A plate has no slots, so nothing that goes in holds something else.
+        }
+    }
+
+    /// The joints that are cut into a component, with the plates that go in.
+    pub fn joints_into<'a>(
+        &'a self,
+        component: &'a str,
+    ) -> impl Iterator<Item = (&'a Joint, &'a Component)> {
+        let into = self.joints.iter().filter(move |joint| joint.into == component);
+        into.filter_map(|joint| Some((joint, self.component(&joint.part)?)))
+    }
+
+    /// The joint a component goes into.
+    pub fn joint_of(&self, component: &str) -> Option<&Joint> {
+        self.joints.iter().find(|joint| joint.part == component)
+    }
+
+    /// The address a field of a joint is said at, and that field.
+    pub fn joint_field(&self, joint: &str, field: &str) -> (Address, String) {
+        let at = self.joints.iter().position(|one| one.id == joint).unwrap_or_default();
+        (Address::Piece, format!("joints.{at}.{field}"))
+    }
+}
