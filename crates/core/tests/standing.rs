@@ -5,9 +5,7 @@ mod common;
 use common::{Worked, address, edited, evaluated, set, try_edits, worked};
 use kalotype_core::evaluate::put_together;
 use kalotype_core::filament::shipped_palette;
-use kalotype_core::piece::{
-    Address, BlankKind, Component, Edit, ElementKind, FaceName, Piece,
-};
+use kalotype_core::piece::{Address, BlankKind, Component, Edit, ElementKind, FaceName, Piece};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::units::Unit;
 use serde_json::{Value, json};
@@ -64,9 +62,13 @@ fn field(id: &str, face: FaceName, depth: f64) -> Vec<Edit> {
     let middle = json!({ "from": "centre", "distance": 0.0 });
     vec![
         on(ElementKind::Recess, face),
-        set(id, "shape", json!({ "own": { "width": 10.0, "height": 6.0, "turn": 0.0,
+        set(
+            id,
+            "shape",
+            json!({ "own": { "width": 10.0, "height": 6.0, "turn": 0.0,
             "outline": { "rectangle": { "top_left": "square", "top_right": "square",
-                "bottom_right": "square", "bottom_left": "square" } } } })),
+                "bottom_right": "square", "bottom_left": "square" } } } }),
+        ),
         set(id, "depth", json!({ "by": depth })),
         set(id, "place", json!({ "across": middle, "up": middle })),
     ]
@@ -83,7 +85,10 @@ fn a_block_is_its_profile_times_its_width() {
     // A round of 2 mm takes (1 − π/4) r² off each long edge, two at the top and two at the bed.
     let rounded = edited(
         &block(80.0, 30.0, 18.0, 0.0),
-        &[set("blank", "top", json!({ "round": 2.0 })), set("blank", "bottom", json!({ "round": 2.0 }))],
+        &[
+            set("blank", "top", json!({ "round": 2.0 })),
+            set("blank", "bottom", json!({ "round": 2.0 })),
+        ],
     );
     let exact = 80.0 * (540.0 - (4.0 - PI) * 4.0);
     close(volume(&rounded, Tolerance::Fine), exact, 1e-4);
@@ -111,8 +116,8 @@ fn a_bent_bar_is_two_legs_and_an_arc() {
         let bar = standing(BlankKind::BentBar, &sizes);
         let taken = 9.35 / f64::to_radians(angle / 2.0).tan();
         let turn = PI - f64::to_radians(angle);
-        let section = (38.1 - taken + 50.8 - taken) * 6.35
-            + turn / 2.0 * (9.35f64.powi(2) - 3.0f64.powi(2));
+        let section =
+            (38.1 - taken + 50.8 - taken) * 6.35 + turn / 2.0 * (9.35f64.powi(2) - 3.0f64.powi(2));
         let found = sound(&bar, Tolerance::Fine);
         close(found.measures.volume, 152.4 * section, 2e-4);
         // It stands on the bed, its length from left to right.
@@ -232,8 +237,12 @@ fn nameplate(lean: f64) -> Piece {
             set("blank", "width", json!(90.0)),
             set("blank", "height", json!(30.0)),
             set("blank", "thickness", json!(4.0)),
-            set("blank", "outline", json!({ "rectangle": { "top_left": "square",
-                "top_right": "square", "bottom_right": "square", "bottom_left": "square" } })),
+            set(
+                "blank",
+                "outline",
+                json!({ "rectangle": { "top_left": "square",
+                "top_right": "square", "bottom_right": "square", "bottom_left": "square" } }),
+            ),
             Edit::AddComponent { blank: BlankKind::Block },
             Edit::Join { into: "component-2".to_owned(), part: Component::FIRST.to_owned() },
             set("piece", "joints.0.slot.lean", json!(lean)),
@@ -288,7 +297,8 @@ fn put_together_half_the_clearance_lies_on_either_side() {
             let along = |axis: [f64; 3]| (0..3).map(|i| from[i] * axis[i]).sum::<f64>();
             [along(slot.frame.across), along(slot.frame.up), along(slot.frame.out)]
         };
-        let corners: Vec<[f64; 3]> = found.components[0].mesh.vertices.iter().map(in_slot).collect();
+        let corners: Vec<[f64; 3]> =
+            found.components[0].mesh.vertices.iter().map(in_slot).collect();
         let low = |axis: usize| corners.iter().map(|c| c[axis]).fold(f64::INFINITY, f64::min);
         let high = |axis: usize| corners.iter().map(|c| c[axis]).fold(f64::NEG_INFINITY, f64::max);
         for (axis, half) in [(0, 45.05), (1, 2.05)] {
@@ -315,14 +325,19 @@ fn what_cannot_be_is_said_at_its_field() {
     insta::assert_snapshot!(
         [
             said(&foot, set("blank", "lean", json!(61))),
-            said(&edited(&foot, &[set("blank", "depth", json!(10))]), set("blank", "lean", json!(45))),
+            said(
+                &edited(&foot, &[set("blank", "depth", json!(10))]),
+                set("blank", "lean", json!(45))
+            ),
             said(&bar, set("blank", "inside", json!(30))),
             said(&bar, set("blank", "outside", json!(20))),
             said(&bar, set("blank", "outside", json!(60))),
             said(&tent, set("blank", "back", json!(10))),
             said(&tent, set("blank", "thickness", json!(30))),
-            said(&edited(&foot, &[on(ElementKind::Hole, FaceName::Left)]),
-                set("hole-1", "face", json!("under"))),
+            said(
+                &edited(&foot, &[on(ElementKind::Hole, FaceName::Left)]),
+                set("hole-1", "face", json!("under"))
+            ),
             said(&bar, on(ElementKind::Hole, FaceName::Left)),
             said(&foot, on(ElementKind::Loop, FaceName::Top)),
             said(&desk, joint("joints.0.slot.depth", json!(0.1))),

@@ -285,8 +285,10 @@ pub fn encode(service: &Service, head: &Head, worked: &Worked, added: Option<&Ad
     let poses = put_together(piece, evaluation);
     let all = piece.components.iter().zip(&evaluation.components);
     let placed = places(evaluation).into_iter().zip(poses);
-    let components = all.zip(placed).map(|((component, made), (place, pose))| {
-        ComponentView { place, pose: pose.into(), ..component_view(service, piece, component, made) }
+    let components = all.zip(placed).map(|((component, made), (place, pose))| ComponentView {
+        place,
+        pose: pose.into(),
+        ..component_view(service, piece, component, made)
     });
     let view = View {
         revision: head.revision,

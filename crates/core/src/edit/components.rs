@@ -73,8 +73,7 @@ pub(super) fn join(piece: &mut Piece, into: &str, part: &str) -> Result<(), Edit
     let depth = (height * 2.0 / 3.0).min(third);
     let depth = Length::mm((depth * 2.0).floor().max(1.0) / 2.0);
     let slot = Slot { face, depth, lean: 0.0, open: false, place };
-    let joint =
-        Joint { id, into: into.to_owned(), part: part.to_owned(), fit: Fit::Snug, slot };
+    let joint = Joint { id, into: into.to_owned(), part: part.to_owned(), fit: Fit::Snug, slot };
     piece.joints.push(joint);
     Ok(())
 }

@@ -94,9 +94,7 @@ pub(super) fn turned(
 fn fit(before: Option<Value>, into: &str) -> Option<Value> {
     let before: Option<Fit> = before.and_then(|fit| serde_json::from_value(fit).ok());
     match into {
-        "clearance" => {
-            Some(json!({ "clearance": before.unwrap_or(Fit::Snug).clearance() }))
-        }
+        "clearance" => Some(json!({ "clearance": before.unwrap_or(Fit::Snug).clearance() })),
         class => serde_json::from_value::<Fit>(json!(class)).ok().map(|fit| json!(fit)),
     }
 }

@@ -53,20 +53,12 @@ pub(super) fn worked_around(
     }
     let is_sound =
         mesh.faults().is_sound() && bodies.iter().all(|(_, body)| body.faults().is_sound());
-    if is_sound {
-        Ok(Meshed { mesh, bodies, partings, is_sound })
-    } else {
-        Err(MeshError::Tangled)
-    }
+    if is_sound { Ok(Meshed { mesh, bodies, partings, is_sound }) } else { Err(MeshError::Tangled) }
 }
 
 /// The steps in the order of work, slots last: they go through whatever is there. Neighbours on one face
 /// that do the same become one tool.
-fn steps(
-    layout: &Layout,
-    blank: Colour,
-    workshop: &Workshop<'_>,
-) -> Result<Vec<Step>, MeshError> {
+fn steps(layout: &Layout, blank: Colour, workshop: &Workshop<'_>) -> Result<Vec<Step>, MeshError> {
     let here = |placed: &Placed| !layout.is_on_sections(placed);
     let is_other = |prism: &Prism| prism.act != Act::Cuts && prism.colour != blank;
     let several = layout.in_order(here).any(|(_, prism)| is_other(prism));

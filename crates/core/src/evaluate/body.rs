@@ -125,17 +125,7 @@ impl Body {
             _ => given,
         };
         let rect = if self.is_contour { extent(&outline) } else { guide };
-        Face {
-            name,
-            frame,
-            outline,
-            rect,
-            guide,
-            thickness,
-            edges,
-            clear: None,
-            in_sections: true,
-        }
+        Face { name, frame, outline, rect, guide, thickness, edges, clear: None, in_sections: true }
     }
 }
 

@@ -62,7 +62,11 @@ fn made(layout: &Layout, blank: Colour, workshop: &Workshop<'_>) -> Result<Meshe
             if let Some(profile) = &layout.profile {
                 stand(&mut meshed, profile);
             }
-            if is_needed(layout) { worked_around(layout, &meshed, blank, workshop) } else { Ok(meshed) }
+            if is_needed(layout) {
+                worked_around(layout, &meshed, blank, workshop)
+            } else {
+                Ok(meshed)
+            }
         }
     }
 }

@@ -177,7 +177,9 @@ fn reads(
     // A slot follows the plate that goes in.
     let joined: Vec<_> = piece
         .joints_into(&component.id)
-        .map(|(joint, part)| (joint, part.plate().map(|one| [one.width, one.height, one.thickness])))
+        .map(|(joint, part)| {
+            (joint, part.plate().map(|one| [one.width, one.height, one.thickness]))
+        })
         .collect();
     let joined = serde_json::to_vec(&joined).expect("joints have only string keys");
     (document, typefaces, has_mesh, joined, workshop.tolerance)

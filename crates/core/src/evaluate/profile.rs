@@ -186,9 +186,8 @@ impl Profile {
         // Seen from the front, across runs to the right; what is across times up looks out.
         let way = if wall.is_seen_from_front { 1.0 } else { -1.0 };
         let out = [0.0, -dz * way, dy * way];
-        let behind = |point: Point| {
-            (wall.from.0 - point.0) * out[1] + (wall.from.1 - point.1) * out[2]
-        };
+        let behind =
+            |point: Point| (wall.from.0 - point.0) * out[1] + (wall.from.1 - point.1) * out[2];
         let thickness = wall.thickness.unwrap_or_else(|| {
             let points = self.outline.contours().iter().flatten();
             let mm = |point: &GridPoint| (from_grid(point.x), from_grid(point.y));
@@ -298,10 +297,7 @@ fn arc(corner: Point, sides: [Point; 2], taken: f64, tolerance: Tolerance) -> Ve
     let turned = |step: usize| {
         let angle = turn * step as f64 / steps as f64;
         let (sine, cosine) = if turns_left { angle } else { -angle }.sin_cos();
-        (
-            centre.0 + from.0 * cosine - from.1 * sine,
-            centre.1 + from.0 * sine + from.1 * cosine,
-        )
+        (centre.0 + from.0 * cosine - from.1 * sine, centre.1 + from.0 * sine + from.1 * cosine)
     };
     (0..=steps).map(turned).collect()
 }

@@ -44,9 +44,8 @@ impl SlotCut {
         let v = slot.place.up.resolve(0.0, up, up);
         let mouth = face.frame.point(u, v, face.thickness);
         let (sine, cosine) = slot.lean.to_radians().sin_cos();
-        let mixed = |a: [f64; 3], s: f64, b: [f64; 3], t: f64| {
-            [0, 1, 2].map(|i| a[i] * s + b[i] * t)
-        };
+        let mixed =
+            |a: [f64; 3], s: f64, b: [f64; 3], t: f64| [0, 1, 2].map(|i| a[i] * s + b[i] * t);
         let frame = Frame {
             origin: mouth,
             across: face.frame.across,
@@ -81,11 +80,8 @@ impl SlotCut {
         /// Beyond the face.
         const OVERSHOOT_MM: f64 = 1.0;
         let rise = self.width / 2.0 * self.lean.to_radians().tan().abs() + OVERSHOOT_MM;
-        let outline = rounded_rectangle(
-            Rect::centred(self.length, self.width),
-            0.0,
-            Tolerance::Normal,
-        );
+        let outline =
+            rounded_rectangle(Rect::centred(self.length, self.width), 0.0, Tolerance::Normal);
         Prism::square(Act::Cuts, outline, -self.depth, rise)
     }
 

@@ -75,11 +75,8 @@ impl Joint {
             let message = "A component cannot go into itself.".to_owned();
             checker.report(&field("part"), message);
         } else if part.plate().is_none() {
-            let message = format!(
-                "A slot takes a plate; {} is a {}.",
-                part.called(),
-                part.blank.noun()
-            );
+            let message =
+                format!("A slot takes a plate; {} is a {}.", part.called(), part.blank.noun());
             checker.report(&field("part"), message);
         }
         let faces = into.blank.faces();

@@ -30,14 +30,9 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             continue;
         }
         let noun = figure.noun;
-        let overhang = [
-            rect.x0 - ink.x0,
-            rect.y0 - ink.y0,
-            ink.x1 - rect.x1,
-            ink.y1 - rect.y1,
-        ]
-        .into_iter()
-        .fold(0.0, f64::max);
+        let overhang = [rect.x0 - ink.x0, rect.y0 - ink.y0, ink.x1 - rect.x1, ink.y1 - rect.y1]
+            .into_iter()
+            .fold(0.0, f64::max);
         let where_ = if overhang > 0.0 {
             format!("{} over the edge of the {}", job.shown(overhang), job.face())
         } else {

@@ -47,8 +47,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             .at(placed.frame);
         let is_round = hole.shape == HoleShape::Round && hole.repeat == Repeat::Once;
         let seen_from = if job.layout.is_seen_through(placed) { -1.0 } else { 1.0 };
-        if let Some((x, y)) = nearest_good_centre(placed.frame, outline).filter(|_| is_round)
-        {
+        if let Some((x, y)) = nearest_good_centre(placed.frame, outline).filter(|_| is_round) {
             let x = seen_from * x;
             let from_left = json!({ "from": "left", "distance": round(x - rect.x0) });
             let from_right = json!({ "from": "right", "distance": round(rect.x1 - x) });

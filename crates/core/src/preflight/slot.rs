@@ -110,7 +110,8 @@ fn meeting(job: &Job<'_>, slots: &[SlotCut]) -> Vec<Finding> {
     let mut findings = Vec::new();
     for (i, slot) in slots.iter().enumerate() {
         let meets = slots[..i].iter().any(|other| {
-            let shared = slot.section(-slot.depth, 0.0).intersection(&other.section(-other.depth, 0.0));
+            let shared =
+                slot.section(-slot.depth, 0.0).intersection(&other.section(-other.depth, 0.0));
             let apart = (slot.frame.origin[0] - other.frame.origin[0]).abs();
             shared.area() >= NOTICEABLE_MM2 && apart < (slot.length + other.length) / 2.0
         });

@@ -26,7 +26,9 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                     job.blank()
                 )
             }
-            Relief::Raised(_) if job.layout.is_seen_through(placed) && !placed.prisms.is_empty() => {
+            Relief::Raised(_)
+                if job.layout.is_seen_through(placed) && !placed.prisms.is_empty() =>
+            {
                 props.push(placed);
                 continue;
             }

@@ -35,8 +35,7 @@ impl Lettering {
             let set = set(words, typeface, 10.0, Tolerance::Draft, ground.workshop.cache);
             (room.height() * 0.6).min(room.width() / (set.advance / 10.0)).clamp(0.5, 400.0)
         });
-        let relief =
-            ground.customary_relief(ground.customary(1.5, 1.0 / 16.0));
+        let relief = ground.customary_relief(ground.customary(1.5, 1.0 / 16.0));
         let plain = Lettering::one_line(words, &typeface.id, ground.tidy(height));
         Lettering { relief, place: in_clear_area(), ..plain }
     }
