@@ -10,13 +10,15 @@ const MESHES: [(&str, &[u8]); 1] =
     [("ferry-hull.stl", include_bytes!("../../../demo/ferry-hull.stl"))];
 
 /// The piece files, the one made first coming first.
-const PIECES: [(&str, &str); 13] = [
+const PIECES: [(&str, &str); 15] = [
     ("ornament", include_str!("../../../demo/ornament.kalotype.json")),
     ("pipe-cap", include_str!("../../../demo/pipe-cap.kalotype.json")),
     ("quay-tag", include_str!("../../../demo/quay-tag.kalotype.json")),
     ("tide-medal", include_str!("../../../demo/tide-medal.kalotype.json")),
     ("sounding-pipe", include_str!("../../../demo/sounding-pipe-tag.kalotype.json")),
     ("berth", include_str!("../../../demo/berth-7.kalotype.json")),
+    ("desk-plate", include_str!("../../../demo/desk-tide-watch.kalotype.json")),
+    ("desk-sign", include_str!("../../../demo/desk-harbour-office.kalotype.json")),
     ("stencil", include_str!("../../../demo/crate-stencil.kalotype.json")),
     ("tide-watch", include_str!("../../../demo/tide-watch-omega.kalotype.json")),
     ("ferry", include_str!("../../../demo/ferry-aegir.kalotype.json")),

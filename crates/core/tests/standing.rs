@@ -8,6 +8,7 @@ use kalotype_core::filament::shipped_palette;
 use kalotype_core::piece::{Address, BlankKind, Component, Edit, ElementKind, FaceName, Piece};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::units::Unit;
+use proptest::prelude::*;
 use serde_json::{Value, json};
 use std::f64::consts::PI;
 
@@ -392,4 +393,104 @@ fn slots_that_break_out_are_told_where_and_how() {
         .map(|lines| lines.join("\n"))
         .join("\n---\n")
     );
+}
+
+/// Where a field lies on a face, and how deep: shares of the face and of the thickness.
+type Sunk = (usize, f64, f64, f64);
+
+fn any_standing() -> impl Strategy<Value = (Piece, Vec<Sunk>)> {
+    let kind = prop_oneof![Just(BlankKind::Block), Just(BlankKind::BentBar), Just(BlankKind::Tent)];
+    let sunk = (0usize..5, -0.3..0.3, -0.3..0.3, 0.1..0.6);
+    (kind, 0.0..1.0, 0.0..1.0, prop::collection::vec(sunk, 0..4)).prop_map(
+        |(kind, lean, size, sunk)| {
+            let sizes = match kind {
+                BlankKind::Block => vec![
+                    ("width", json!(40.0 + 60.0 * size)),
+                    ("height", json!(12.0 + 20.0 * size)),
+                    ("depth", json!(40.0)),
+                    ("lean", json!(35.0 * lean)),
+                ],
+                BlankKind::BentBar => vec![
+                    ("length", json!(40.0 + 60.0 * size)),
+                    ("angle", json!(60.0 + 70.0 * lean)),
+                    ("upright", json!(35.0 + 20.0 * size)),
+                ],
+                _ => vec![
+                    ("length", json!(40.0 + 60.0 * size)),
+                    ("angle", json!(30.0 + 60.0 * lean)),
+                    ("front", json!(40.0 + 20.0 * size)),
+                ],
+            };
+            (standing(kind, &sizes), sunk)
+        },
+    )
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
+
+    /// Fields of 8 × 5 mm, each on a face of its own and clear of its edges, take their area times their
+    /// depths off a blank of any size and lean, and the outside of it stays where it was.
+    #[test]
+    fn fields_take_what_they_are_from_any_standing_blank(
+        (piece, sunk) in any_standing(),
+        fine in any::<bool>(),
+    ) {
+        let tolerance = if fine { Tolerance::Fine } else { Tolerance::Draft };
+        let before = sound(&piece, tolerance);
+        let (mut all, mut taken) = (piece.clone(), 0.0);
+        let faces = piece.first().blank.faces();
+        let mut used = Vec::new();
+        for (i, x, y, depth) in sunk {
+            let face = faces[i % faces.len()];
+            if used.contains(&face) {
+                continue;
+            }
+            used.push(face);
+            let chart = before.layout.face(face).unwrap();
+            let room = [chart.rect.width() - 12.0, chart.rect.height() - 9.0];
+            let depth = (depth * chart.thickness).min(2.0);
+            // From two faces that meet in a corner, fields could meet inside it.
+            let clear = |share: f64, room: f64| (share * room.max(0.0) * 100.0).round() / 100.0;
+            let id = format!("recess-{}", used.len());
+            let mut edits = field(&id, face, depth);
+            edits.push(set(&id, "shape.own.width", json!(8.0)));
+            edits.push(set(&id, "shape.own.height", json!(5.0)));
+            edits.push(set(&id, "place.across.distance", json!(clear(x, room[0]))));
+            edits.push(set(&id, "place.up.distance", json!(clear(y, room[1]))));
+            all = edited(&all, &edits);
+            taken += 40.0 * depth;
+        }
+        let after = sound(&all, tolerance);
+        let found = before.measures.volume - after.measures.volume;
+        prop_assert!((found - taken).abs() < 2e-2 + 1e-6 * before.measures.volume, "{found} {taken}");
+        for axis in 0..3 {
+            prop_assert!((before.measures.low[axis] - after.measures.low[axis]).abs() < 1e-4);
+            prop_assert!((before.measures.high[axis] - after.measures.high[axis]).abs() < 1e-4);
+        }
+    }
+
+    /// A plate of any size stands in its slot at any lean and clearance without touching: what they share
+    /// is nothing, and the slot is as much larger as its fit says.
+    #[test]
+    fn a_slot_is_as_much_larger_as_its_fit(
+        lean in -30.0..30.0,
+        thickness in 1.0..8.0,
+        clearance in 0.0..0.6,
+        depth in 2.0..9.0,
+    ) {
+        let piece = edited(&nameplate(0.0), &[
+            set("blank", "thickness", json!(thickness)),
+            Edit::set(&Address::Blank("component-2".to_owned()), "depth", json!(60.0)),
+            set("piece", "joints.0.slot.lean", json!(lean)),
+            set("piece", "joints.0.slot.depth", json!(depth)),
+            set("piece", "joints.0.fit", json!({ "clearance": clearance })),
+        ]);
+        let found = evaluated(&piece, Tolerance::Normal);
+        let foot = &found.components[1];
+        prop_assert!(foot.stop.is_none() && foot.mesh.faults().is_sound());
+        let exact = 100.0 * 60.0 * 18.0 - (90.0 + clearance) * (thickness + clearance) * depth;
+        let missing = (foot.measures.volume - exact).abs();
+        prop_assert!(missing < 0.05, "{} {exact}", foot.measures.volume);
+    }
 }

@@ -3,6 +3,7 @@
 mod blank;
 mod build;
 mod facts;
+mod fit;
 mod look;
 mod serve;
 mod swaps;
@@ -42,10 +43,11 @@ Examples:
   kalotype look part.stl                        what is in a mesh of somebody else's
   kalotype blank part.stl -o part.json          a piece on the flat face of a mesh that looks up
   kalotype build part.json -o named.stl         its mesh lies beside it, or is named by --mesh
+  kalotype fit desk.json                        the joints of a piece and their clearances
   kalotype facts fob.json | jq .volume_mm3      sizes, mass and what preflight says, as JSON
 
 Exit codes: 0 done; 1 not done, with the reason on standard error; 2 wrong arguments;
-3 (build, facts, swaps) the piece cannot be built, and preflight says why;
+3 (build, facts, fit, swaps) the piece cannot be built, and preflight says why;
 4 (look) the mesh has faults.";
 
 #[derive(Subcommand)]
@@ -60,6 +62,8 @@ enum Command {
     Blank(BlankArguments),
     /// Print sizes, mass and findings of a piece file as JSON.
     Facts(FactsArguments),
+    /// Print the joints of a piece file and their clearances.
+    Fit(FitArguments),
     /// Say what is in a mesh file (STL, OBJ, 3MF), how large it is and what is wrong with it.
     Look(LookArguments),
     /// Print the changes of filament of a piece file for a printer with one nozzle.
@@ -232,6 +236,17 @@ struct FactsArguments {
     meshes: MeshArguments,
 }
 
+#[derive(Args)]
+struct FitArguments {
+    /// The piece file (.kalotype.json).
+    piece: PathBuf,
+    /// Print them as JSON.
+    #[arg(long)]
+    json: bool,
+    #[command(flatten)]
+    meshes: MeshArguments,
+}
+
 #[derive(Clone, Copy, ValueEnum)]
 enum ToleranceArgument {
     /// Within 0.05 mm.
@@ -266,6 +281,7 @@ pub fn run(arguments: Arguments) -> anyhow::Result<ExitCode> {
         Command::Blank(arguments) => blank::run(&arguments),
         Command::Build(arguments) => build::run(&arguments),
         Command::Facts(arguments) => facts::run(&arguments),
+        Command::Fit(arguments) => fit::run(&arguments),
         Command::Look(arguments) => look::run(&arguments),
         Command::Swaps(arguments) => swaps::run(&arguments),
     }

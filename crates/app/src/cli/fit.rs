@@ -1,0 +1,50 @@
+use super::{FitArguments, NOT_BUILDABLE, print, print_json, work_out};
+use kalotype_core::piece::Piece;
+use kalotype_core::plane::Tolerance;
+use kalotype_core::units::{Length, format_length};
+use serde_json::json;
+use std::process::ExitCode;
+
+/// Prints the joints of a piece file with their clearances.
+pub(super) fn run(arguments: &FitArguments) -> anyhow::Result<ExitCode> {
+    let (piece, worked) = work_out(&arguments.piece, &arguments.meshes, Tolerance::Normal)?;
+    let evaluation = &worked.evaluation;
+    let slots = evaluation.components.iter().flat_map(|made| &made.layout.slots);
+    let called = |id: &str| {
+        piece.component(id).map_or(String::new(), |component| component.called().to_owned())
+    };
+    let (mut lines, mut all) = (String::new(), Vec::new());
+    for slot in slots {
+        let Some(joint) = piece.joints.iter().find(|joint| joint.id == slot.joint) else {
+            continue;
+        };
+        let (into, part) = (called(&joint.into), called(&joint.part));
+        let [width, length, depth, room] =
+            [slot.width, slot.length, slot.depth, slot.clearance / 2.0].map(|mm| shown(mm, &piece));
+        let ends =
+            if joint.slot.open { "open at both ends".to_owned() } else { format!("{length} long") };
+        lines += &format!(
+            "{part} in {into}: a slot {width} wide, {ends}, {depth} deep, leaning {}°; {room} of room on \
+             either side\n",
+            slot.lean
+        );
+        all.push(json!({
+            "joint": slot.joint, "into": into, "part": part, "fit": joint.fit,
+            "clearance_mm": slot.clearance, "width_mm": slot.width, "length_mm": slot.length,
+            "depth_mm": slot.depth, "lean_degrees": slot.lean, "open": joint.slot.open,
+        }));
+    }
+    if arguments.json {
+        print_json(&json!(all))?;
+    } else if all.is_empty() {
+        print("Nothing in this piece is joined.\n")?;
+    } else {
+        print(&lines)?;
+    }
+    Ok(if evaluation.is_built() { ExitCode::SUCCESS } else { NOT_BUILDABLE.into() })
+}
+
+/// A length as the piece shows lengths.
+fn shown(mm: f64, piece: &Piece) -> String {
+    format_length(Length::mm((mm * 1000.0).round() / 1000.0), piece.units)
+}

@@ -1,0 +1,75 @@
+"""Joints by another library: the least distance of two components put together, and what they share
+(manifold3d); volumes by trimesh."""
+
+import copy
+import json
+
+import manifold3d
+import numpy
+import pytest
+import trimesh
+
+from conftest import ROOT
+
+DESK = ROOT / "demo" / "desk-harbour-office.kalotype.json"
+
+
+def solid_of(component):
+    """A component as a solid of manifold3d."""
+    mesh = manifold3d.Mesh64(
+        numpy.array(component["vertices_mm"], dtype=numpy.float64),
+        numpy.array(component["triangles"], dtype=numpy.uint64),
+    )
+    solid = manifold3d.Manifold(mesh)
+    assert solid.status() == manifold3d.Error.NoError
+    return solid
+
+
+@pytest.fixture
+def put_together(example, tmp_path):
+    """Puts the demo's nameplate together after its slot was changed."""
+
+    def run(lean, fit, open_ends=False):
+        piece = copy.deepcopy(json.loads(DESK.read_text()))
+        slot = piece["joints"][0]["slot"]
+        slot["lean"], slot["open"] = lean, open_ends
+        piece["joints"][0]["fit"] = fit
+        path = tmp_path / "piece.json"
+        path.write_text(json.dumps(piece))
+        return example("put_together", path)["components"]
+
+    return run
+
+
+@pytest.mark.parametrize("lean", [0.0, 10.0, -20.0])
+@pytest.mark.parametrize(("fit", "clearance"), [("snug", 0.1), ("loose", 0.4), ({"clearance": 0.3}, 0.3)])
+def test_half_the_clearance_lies_between_plate_and_slot(put_together, lean, fit, clearance):
+    upright, foot = put_together(lean, fit)
+    assert foot["slots"][0]["clearance_mm"] == pytest.approx(clearance)
+    a, b = solid_of(upright), solid_of(foot)
+    assert (a ^ b).volume() == 0.0
+    assert a.min_gap(b, 5.0) == pytest.approx(clearance / 2, abs=2e-3)
+    # As much on both sides: moved square to the walls by half the clearance it just touches either.
+    radians = numpy.radians(lean)
+    square = numpy.array([0.0, numpy.cos(radians), -numpy.sin(radians)])
+    for way in (1, -1):
+        nearer = a.translate(list(way * square * clearance * 0.48))
+        assert (nearer ^ b).volume() < 1e-6
+        over = a.translate(list(way * square * (clearance * 0.5 + 0.01)))
+        assert (over ^ b).volume() > 0.1
+
+
+def test_an_open_slot_goes_through_both_ends(put_together):
+    _, closed = put_together(0.0, "snug")
+    _, opened = put_together(0.0, "snug", open_ends=True)
+    closed, opened = (
+        trimesh.Trimesh(one["vertices_mm"], one["triangles"], process=False) for one in (closed, opened)
+    )
+    assert closed.is_watertight and opened.is_watertight
+    piece = json.loads(DESK.read_text())
+    block = piece["components"][1]["blank"]["block"]
+    plate = piece["components"][0]["blank"]["plate"]
+    slot = piece["joints"][0]["slot"]
+    more = (block["width"] - plate["width"] - 0.1) * (plate["thickness"] + 0.1) * slot["depth"]
+    # The ends are chamfered; what a slot takes there is missing already.
+    assert closed.volume - opened.volume == pytest.approx(more, rel=0.05)
