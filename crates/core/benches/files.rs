@@ -90,7 +90,7 @@ fn export_of_three_colours(bencher: Bencher, format: &str) {
     let piece = medallion(3);
     let found = evaluated(&piece, Tolerance::Normal);
     let (_, format) = Format::ALL.into_iter().find(|(word, _)| *word == format).unwrap();
-    let wanted = Wanted { format, division: Division::Split, date: None };
+    let wanted = Wanted { format, division: Division::Split, ..Wanted::default() };
     bencher.bench(|| export(black_box(&piece), black_box(&found), wanted));
 }
 

@@ -118,7 +118,11 @@ fn a_colour_is_given_and_taken_back_and_filaments_follow() {
 }
 
 fn files(piece: &Piece, found: &Worked, format: Format, division: Division) -> Vec<OutFile> {
-    export(piece, &found.evaluation, Wanted { format, division, date: Some("2026-11-25") })
+    export(
+        piece,
+        &found.evaluation,
+        Wanted { format, division, date: Some("2026-11-25"), each: false },
+    )
 }
 
 #[test]

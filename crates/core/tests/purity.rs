@@ -32,7 +32,7 @@ fn bytes_of(piece: &Piece, cache: &Cache) -> Vec<u8> {
         (Format::Stl, Division::Together),
         (Format::Svg, Division::Together),
     ] {
-        for file in export(piece, &evaluation, Wanted { format, division, date: None }) {
+        for file in export(piece, &evaluation, Wanted { format, division, ..Wanted::default() }) {
             bytes.extend(file.bytes);
         }
     }

@@ -490,7 +490,7 @@ proptest! {
         let foot = &found.components[1];
         prop_assert!(foot.stop.is_none() && foot.mesh.faults().is_sound());
         let exact = 100.0 * 60.0 * 18.0 - (90.0 + clearance) * (thickness + clearance) * depth;
-        let missing = (foot.measures.volume - exact).abs();
-        prop_assert!(missing < 0.05, "{} {exact}", foot.measures.volume);
+        let missing: f64 = foot.measures.volume - exact;
+        prop_assert!(missing.abs() < 0.05, "{} {exact}", foot.measures.volume);
     }
 }

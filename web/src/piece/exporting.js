@@ -1,6 +1,7 @@
 // What the page does to take a piece away: which files there will be, and changes of filament.
 import { send } from '../requests.js';
 import { newGesture } from './desk.js';
+import { sizeOf } from './facts.js';
 
 const MESHES = ['stl', 'stl-text', '3mf', 'obj'];
 const NOTES = {
@@ -45,6 +46,7 @@ export const exporting = (desk, id) => ({
   tolerance: 'normal',
   format: '3mf',
   colours: 'split',
+  each: 'bed',
   files: [],
   archive: null,
   working: false,
@@ -60,6 +62,12 @@ export const exporting = (desk, id) => ({
   get dividesColours() {
     return this.isMesh && this.isColoured;
   },
+  get dividesComponents() {
+    return this.isMesh && this.isOfSeveral;
+  },
+  get wholeSize() {
+    return sizeOf(this.view);
+  },
   get formatNote() {
     return NOTES[this.format];
   },
@@ -68,7 +76,8 @@ export const exporting = (desk, id) => ({
   },
   get options() {
     const colours = this.isColoured ? this.colours : 'together';
-    return new URLSearchParams({ format: this.format, tolerance: this.tolerance, colours }).toString();
+    const asked = { format: this.format, tolerance: this.tolerance, colours, each: this.each === 'each' };
+    return new URLSearchParams(asked).toString();
   },
   /** While files are counted again, the last ones stay, paler. */
   get workingClass() {
@@ -90,6 +99,10 @@ export const exporting = (desk, id) => ({
   },
   chooseColours(event) {
     this.colours = event.target.value;
+    this.list();
+  },
+  chooseEach(event) {
+    this.each = event.target.value;
     this.list();
   },
   chooseTolerance(event) {

@@ -20,7 +20,7 @@ pub(super) fn run(arguments: &BuildArguments) -> anyhow::Result<ExitCode> {
         }
     }
     let mut written = Vec::new();
-    let files = export(&piece, &worked, format, arguments.colours.into());
+    let files = export(&piece, &worked, format, arguments.colours.into(), arguments.each);
     let is_buildable = files.is_some();
     if let Some(files) = files {
         for (path, bytes, triangles) in placed(files, &arguments.output)? {

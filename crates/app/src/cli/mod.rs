@@ -43,6 +43,7 @@ Examples:
   kalotype look part.stl                        what is in a mesh of somebody else's
   kalotype blank part.stl -o part.json          a piece on the flat face of a mesh that looks up
   kalotype build part.json -o named.stl         its mesh lies beside it, or is named by --mesh
+  kalotype build desk.json -o parts/ --format 3mf --each
   kalotype fit desk.json                        the joints of a piece and their clearances
   kalotype facts fob.json | jq .volume_mm3      sizes, mass and what preflight says, as JSON
 
@@ -125,6 +126,9 @@ struct BuildArguments {
     /// How colours are told apart in mesh files.
     #[arg(long, value_enum, default_value_t = ColoursArgument::Together)]
     colours: ColoursArgument,
+    /// Write a file for each component; otherwise all lie side by side on the bed.
+    #[arg(long)]
+    each: bool,
     /// How closely curves are followed.
     #[arg(long, value_enum, default_value_t = ToleranceArgument::Normal)]
     tolerance: ToleranceArgument,

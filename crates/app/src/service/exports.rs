@@ -3,7 +3,9 @@
 use super::pieces::check_several;
 use super::{Service, Trouble, Viewer, Worked};
 use kalotype_core::colour::{Pause, pause_lines, plan_swaps, swap_sheet};
-use kalotype_core::export::{self, Division, Format, OutFile, Wanted, archive_name, file_name};
+use kalotype_core::export::{
+    self, Division, Format, OutFile, Wanted, archive_name, file_name, free_name,
+};
 use kalotype_core::halt::Halt;
 use kalotype_core::piece::Piece;
 use kalotype_core::plane::Tolerance;
@@ -34,11 +36,23 @@ pub fn export(
     worked: &Worked,
     format: Format,
     division: Division,
+    each: bool,
 ) -> Option<Vec<OutFile>> {
     let date = today();
     let is_buildable = worked.evaluation.is_built() || format == Format::Piece;
-    let wanted = Wanted { format, division, date: Some(&date) };
+    let wanted = Wanted { format, division, each, date: Some(&date) };
     is_buildable.then(|| export::export(piece, &worked.evaluation, wanted))
+}
+
+/// What a person asks of an export.
+#[derive(Debug, Clone, Copy)]
+pub struct Asked {
+    /// What it is written as.
+    pub format: Format,
+    /// How colours are told apart.
+    pub division: Division,
+    /// Whether every component gets a file of its own.
+    pub each: bool,
 }
 
 /// What the files of several pieces may come to together, in bytes: they are packed in memory.
@@ -57,17 +71,6 @@ fn check_room(files: &[OutFile], most: usize) -> Result<(), Trouble> {
     Err(Trouble::Bad(message))
 }
 
-/// A name none of the files has, whatever system they are unpacked on: itself, or with the first number
-/// that is free before its ending.
-fn free_name(files: &[OutFile], name: &str) -> String {
-    let is_free =
-        |name: &String| !files.iter().any(|file| file.name.to_lowercase() == name.to_lowercase());
-    let ending = name.find('.').unwrap_or(name.len());
-    let (stem, ending) = name.split_at(ending);
-    let numbered = (2..).map(|number| format!("{stem}-{number}{ending}"));
-    std::iter::once(name.to_owned()).chain(numbered).find(is_free).unwrap_or_default()
-}
-
 impl Service {
     /// The files of an export of a piece.
     ///
@@ -77,13 +80,12 @@ impl Service {
         &self,
         id: &str,
         tolerance: Tolerance,
-        format: Format,
-        division: Division,
+        Asked { format, division, each }: Asked,
         halt: Halt,
     ) -> Result<Exported, Trouble> {
         let piece = self.head(id, &Viewer::default())?.piece;
         let worked = self.work_out(&piece, tolerance, halt)?;
-        let Some(mut files) = export(&piece, &worked, format, division) else {
+        let Some(mut files) = export(&piece, &worked, format, division, each) else {
             let stop = worked.findings.iter().find(|one| one.weight == Weight::Stop);
             return Err(Trouble::Bad(stop.map(|one| one.message.clone()).unwrap_or_default()));
         };
@@ -115,7 +117,8 @@ impl Service {
         check_several(ids)?;
         let mut files: Vec<OutFile> = Vec::new();
         for id in ids {
-            let one = self.exported(id, Tolerance::Normal, format, division, halt.clone());
+            let asked = Asked { format, division, each: false };
+            let one = self.exported(id, Tolerance::Normal, asked, halt.clone());
             let exported = match one {
                 Err(Trouble::Bad(why)) => {
                     let name = self.head(id, &Viewer::default())?.piece.name;
@@ -156,14 +159,6 @@ mod tests {
 
     fn file(name: &str, bytes: usize) -> OutFile {
         OutFile { name: name.to_owned(), bytes: vec![0; bytes], triangles: None }
-    }
-
-    #[test]
-    fn files_are_told_apart_before_their_ending_whatever_their_capitals() {
-        let files = [file("fob.stl", 1), file("fob-2.stl", 1), file("Tag.kalotype.json", 1)];
-        assert_eq!(free_name(&files, "FOB.stl"), "FOB-3.stl");
-        assert_eq!(free_name(&files, "tag.kalotype.json"), "tag-2.kalotype.json");
-        assert_eq!(free_name(&files, "ring.stl"), "ring.stl");
     }
 
     #[test]

@@ -2,7 +2,7 @@
 
 use super::error::WebError;
 use super::studio::Studio;
-use crate::service::Exported;
+use crate::service::{Asked, Exported};
 use actix_web::http::header::{
     self, Charset, ContentDisposition, DispositionParam, DispositionType, ExtendedValue,
 };
@@ -22,16 +22,19 @@ struct Options {
     format: Format,
     #[serde(default)]
     colours: Division,
+    /// Whether every component gets a file of its own.
+    #[serde(default)]
+    each: bool,
 }
 
 /// The files of an export.
 async fn exported(
     studio: &Studio,
     id: String,
-    Options { tolerance, format, colours }: Options,
+    Options { tolerance, format, colours, each }: Options,
 ) -> Result<Exported, WebError> {
-    let work =
-        studio.bench(move |service, halt| service.exported(&id, tolerance, format, colours, halt));
+    let asked = Asked { format, division: colours, each };
+    let work = studio.bench(move |service, halt| service.exported(&id, tolerance, asked, halt));
     work.await
 }
 

@@ -98,14 +98,14 @@ async fn a_request_whose_answer_was_lost_is_carried_out_once() {
         let edits = asks(ASE, "w-1", &format!("{path}/edits")).set_json(&add);
         let (status, view) = ask!(app, edits);
         assert_eq!(status, 200, "{view}");
-        assert_eq!(view["elements"].as_array().unwrap().len(), 1);
+        assert_eq!(view["components"][0]["elements"].as_array().unwrap().len(), 1);
         answers.push((view["revision"].clone(), view["added"].clone()));
     }
     assert_eq!(answers[0], answers[1]);
     assert_eq!(answers[0].1, "component-1/hole-1");
     for _ in 0..2 {
         let (status, view) = ask!(app, asks(ASE, "w-2", &format!("{path}/undo")));
-        assert_eq!((status, view["elements"].as_array().unwrap().len()), (200, 0));
+        assert_eq!((status, view["components"][0]["elements"].as_array().unwrap().len()), (200, 0));
     }
 }
 

@@ -7,7 +7,7 @@ mod picture;
 
 pub use drawing::drawing_of;
 pub use model::{Division, model_of, places};
-pub use naming::file_name;
+pub use naming::{file_name, free_name};
 pub use picture::picture_of;
 
 use crate::evaluate::Evaluation;
@@ -56,6 +56,9 @@ pub struct Wanted<'a> {
     pub format: Format,
     /// How colours are told apart, in mesh files.
     pub division: Division,
+    /// Whether every component gets files of its own, where it is written as a mesh; otherwise all lie
+    /// side by side on the bed.
+    pub each: bool,
     /// The day it is made, as 2026-11-25; nothing leaves it out.
     pub date: Option<&'a str>,
 }
@@ -90,6 +93,11 @@ impl Format {
     pub fn by_ending(ending: &str) -> Option<Self> {
         let mut all = [Format::SolidPng].into_iter().chain(Format::ALL.map(|(_, format)| format));
         all.find(|format| format.ending().eq_ignore_ascii_case(ending))
+    }
+
+    /// Whether it holds meshes.
+    pub fn is_mesh(self) -> bool {
+        matches!(self, Format::Stl | Format::StlText | Format::ThreeMf | Format::Obj)
     }
 
     /// What its file names end in.
@@ -131,6 +139,9 @@ pub fn archive_name(piece: &Piece, date: Option<&str>) -> String {
 /// more than one; their names never collide.
 pub fn export(piece: &Piece, evaluation: &Evaluation, wanted: Wanted<'_>) -> Vec<OutFile> {
     const THUMBNAIL: (u32, u32) = (320, 240);
+    if wanted.each && piece.components.len() > 1 && wanted.format.is_mesh() {
+        return export_each(piece, evaluation, wanted);
+    }
     let mut naming = Naming::of(piece, wanted.date);
     let model = Model { date: wanted.date, ..model_of(piece, evaluation, wanted.division) };
     let is_single = model.parts.len() == 1;
@@ -201,6 +212,21 @@ pub fn export(piece: &Piece, evaluation: &Evaluation, wanted: Wanted<'_>) -> Vec
             vec![OutFile { name: naming.whole(ending), bytes, triangles: None }]
         }
     }
+}
+
+/// The files of every component by itself, named after the piece and the component.
+fn export_each(piece: &Piece, evaluation: &Evaluation, wanted: Wanted<'_>) -> Vec<OutFile> {
+    let mut files: Vec<OutFile> = Vec::new();
+    for (component, made) in piece.components.iter().zip(&evaluation.components) {
+        let name = format!("{} {}", piece.name, component.called());
+        let alone = Piece { name, components: vec![component.clone()], ..piece.clone() };
+        let made = Evaluation { components: vec![made.clone()] };
+        for file in export(&alone, &made, Wanted { each: false, ..wanted }) {
+            let name = free_name(&files, &file.name);
+            files.push(OutFile { name, ..file });
+        }
+    }
+    files
 }
 
 /// A drawing, a picture or the piece itself.

@@ -1,5 +1,6 @@
 //! File names that are safe on every system.
 
+use super::OutFile;
 use crate::piece::Piece;
 use std::borrow::Cow;
 use std::collections::HashSet;
@@ -135,6 +136,17 @@ impl<'a> Naming<'a> {
     }
 }
 
+/// A name none of the files has, whatever system they are unpacked on: itself, or with the first number
+/// that is free before its ending.
+pub fn free_name(files: &[OutFile], name: &str) -> String {
+    let is_free =
+        |name: &String| !files.iter().any(|file| file.name.to_lowercase() == name.to_lowercase());
+    let ending = name.find('.').unwrap_or(name.len());
+    let (stem, ending) = name.split_at(ending);
+    let numbered = (2..).map(|number| format!("{stem}-{number}{ending}"));
+    std::iter::once(name.to_owned()).chain(numbered).find(is_free).unwrap_or_default()
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -224,5 +236,17 @@ mod tests {
         piece.filaments.push(crate::filament::Filament { id: "other".into(), ..first.clone() });
         assert_eq!(called(&piece, 0), first.name);
         assert_eq!(called(&piece, 1), format!("{} 2", first.name));
+    }
+
+    fn file(name: &str) -> OutFile {
+        OutFile { name: name.to_owned(), bytes: Vec::new(), triangles: None }
+    }
+
+    #[test]
+    fn files_are_told_apart_before_their_ending_whatever_their_capitals() {
+        let files = [file("fob.stl"), file("fob-2.stl"), file("Tag.kalotype.json")];
+        assert_eq!(free_name(&files, "FOB.stl"), "FOB-3.stl");
+        assert_eq!(free_name(&files, "tag.kalotype.json"), "tag-2.kalotype.json");
+        assert_eq!(free_name(&files, "ring.stl"), "ring.stl");
     }
 }

@@ -1,0 +1,89 @@
+// Pieces of several components, from an empty page to the files.
+import { expect, test } from '@playwright/test';
+import { add, exportStl, fact, field, newPiece, readStl, saved } from './desk.mjs';
+
+const chip = (page, name) => page.locator('.chips').getByRole('button', { name, exact: true });
+const slotWord = (page) => page.locator('.settings').getByText(/of room on either side/);
+
+/** Types a figure and ends with Enter. */
+async function put(page, label, text) {
+  const input = field(page, label);
+  await input.fill(text);
+  await input.press('Enter');
+  await saved(page);
+}
+
+test('a nameplate of two parts: an upright with its name cut through, and a foot with a slot for it', async ({
+  page,
+}) => {
+  await newPiece(page, 'Harbour desk, Luçil');
+  await put(page, 'Width', '120');
+  await put(page, 'Height', '40');
+  await put(page, 'Thickness', '4');
+  await add(page, 'Lettering');
+  await put(page, 'Words', 'LUCIL');
+  await page.locator('.settings').getByRole('radio', { name: 'through', exact: true }).check();
+  await saved(page);
+
+  await page.getByLabel('Add a component').selectOption('block');
+  await expect(chip(page, 'Block')).toHaveAttribute('aria-pressed', 'true');
+  await put(page, 'Called', 'Foot');
+  await put(page, 'Width', '140');
+  await page.getByRole('button', { name: 'Cut a slot for Plate' }).click();
+  await expect(slotWord(page)).toHaveText('4.1 mm wide, 0.05 mm of room on either side');
+  await put(page, 'Leans back', '10');
+  await expect(page.locator('.plan-svg .slot-mouth')).toBeVisible();
+
+  await page.getByLabel('Seen from').selectOption('front');
+  await add(page, 'Lettering');
+  await put(page, 'Words', 'HARBOUR');
+  await page.locator('.settings').getByRole('radio', { name: 'recessed', exact: true }).check();
+  await saved(page);
+  await expect(page.getByText('Preflight has nothing to say')).toBeVisible();
+
+  // A thicker plate takes its slot along.
+  await chip(page, 'Plate').click();
+  await put(page, 'Thickness', '6');
+  await page.getByRole('button', { name: 'Stands in Foot' }).click();
+  await expect(slotWord(page)).toHaveText('6.1 mm wide, 0.05 mm of room on either side');
+
+  // Undone in one step, on whichever component it was.
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(slotWord(page)).toHaveText('4.1 mm wide, 0.05 mm of room on either side');
+
+  const { path } = await exportStl(page);
+  const { closed, size } = await readStl(path);
+  expect(closed).toBe(true);
+  // Side by side on the bed, 5 mm apart or a little more.
+  expect(size[0]).toBeGreaterThanOrEqual(265);
+  expect(size[0]).toBeLessThan(266.5);
+
+  await page.getByRole('button', { name: 'Export' }).click();
+  await page.getByRole('radio', { name: 'each on its own' }).first().check();
+  await expect(page.locator('dialog[open] li').filter({ hasText: /foot/ })).toBeVisible();
+  await expect(page.locator('dialog[open] li').filter({ hasText: /plate/ })).toBeVisible();
+});
+
+test('letters stand on the leaning face of a bent bar, and what is there is found again', async ({
+  page,
+}) => {
+  await newPiece(page, 'Desk plate');
+  await page.getByLabel('Add a component').selectOption('bent-bar');
+  await expect(page.getByLabel('Seen from')).toHaveValue('front');
+  const before = Number((await fact(page, 'volume').textContent()).split(' ')[0]);
+  await add(page, 'Lettering');
+  await put(page, 'Words', 'TIDE WATCH');
+  await expect(fact(page, 'volume')).not.toHaveText(`${before.toFixed(2)} cm³`);
+  const after = Number((await fact(page, 'volume').textContent()).split(' ')[0]);
+  expect(after).toBeGreaterThan(before);
+  // On another face it is not seen; chosen in the elevation of its own, it is.
+  await page.getByLabel('Seen from').selectOption('top');
+  await expect(page.locator('.plan-svg .element')).toHaveCount(0);
+  await page.getByLabel('Seen from').selectOption('front');
+  await expect(page.locator('.plan-svg .element')).toHaveCount(1);
+  // What cannot be is said at its field, and the solid stays.
+  await page.locator('.plan-svg .blank').click({ position: { x: 8, y: 8 } });
+  await field(page, 'Bend inside').fill('60');
+  await expect(page.getByText(/The bend would take up/)).toBeVisible();
+  await expect(fact(page, 'volume')).toHaveText(`${after.toFixed(2)} cm³`);
+});
