@@ -79,9 +79,11 @@ try {
   await page.waitForLoadState('networkidle');
   await shoot(page, 'emblems');
 
-  await piece(page, 'Quay tag, Þóra');
-  await page.locator('.elevation-svg .band[data-key="component-1/loop-1"]').focus();
-  await shoot(page, 'loop');
+  await piece(page, 'Desk sign, harbour office');
+  await page.locator('.chips').getByRole('button', { name: 'Foot' }).click();
+  await page.getByLabel('Components shown').selectOption('joined');
+  await page.locator('.sliver').scrollIntoViewIfNeeded();
+  await shoot(page, 'nameplate');
 
   await piece(page, 'Cabin key, Solveig');
   await page.locator('.elevation-svg .band[data-key="component-1/lettering-1"]').focus();
