@@ -1,6 +1,6 @@
 // Pieces of several components, from an empty page to the files.
 import { expect, test } from '@playwright/test';
-import { add, exportStl, fact, field, newPiece, readStl, saved } from './desk.mjs';
+import { add, exportStl, fact, field, newPiece, opened, readStl, saved } from './desk.mjs';
 
 const chip = (page, name) => page.locator('.chips').getByRole('button', { name, exact: true });
 const slotWord = (page) => page.locator('.settings').getByText(/of room on either side/);
@@ -67,8 +67,11 @@ test('a nameplate of two parts: an upright with its name cut through, and a foot
 test('letters stand on the leaning face of a bent bar, and what is there is found again', async ({
   page,
 }) => {
-  await newPiece(page, 'Desk plate');
-  await page.getByLabel('Add a component').selectOption('bent-bar');
+  await page.goto('/pieces');
+  await page.getByLabel('Name of the new piece').fill('Desk plate');
+  await page.getByLabel('What it starts from').selectOption('bent-bar');
+  await page.getByRole('button', { name: 'Start the piece' }).click();
+  await opened(page, 'Desk plate');
   await expect(page.getByLabel('Seen from')).toHaveValue('front');
   const before = Number((await fact(page, 'volume').textContent()).split(' ')[0]);
   await add(page, 'Lettering');

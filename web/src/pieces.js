@@ -44,7 +44,8 @@ Alpine.data('pieces', () => ({
   make() {
     const units = this.$root.querySelector('[name=units]:checked').value;
     return this.attempt(async () => {
-      const made = await send('POST', '/api/pieces', { name: this.$refs.name.value, units });
+      const [name, blank] = [this.$refs.name.value, this.$refs.blank.value];
+      const made = await send('POST', '/api/pieces', { name, units, blank });
       location.href = `/pieces/${(await made.json()).id}`;
     });
   },

@@ -47,6 +47,54 @@ fn facts_are_json_and_agree_with_the_file() {
 }
 
 #[test]
+fn components_are_built_side_by_side_or_each_on_its_own_and_their_joints_told() {
+    let folder = tempfile::tempdir().unwrap();
+    let sign = demo_piece("desk-harbour-office");
+    let volume_of = |path: &Path| {
+        let mesh = stl::read(&std::fs::read(path).unwrap()).unwrap();
+        assert!(mesh.faults().is_sound());
+        mesh.measures().volume
+    };
+    let whole = folder.path().join("sign.stl");
+    assert!(kalotype(&["build", text(&sign), "-o", text(&whole)]).status.success());
+    let parts = folder.path().join("parts");
+    std::fs::create_dir(&parts).unwrap();
+    let each = ["build", text(&sign), "-o", text(&parts), "--format", "stl", "--each", "--json"];
+    let told: Value = serde_json::from_slice(&kalotype(&each).stdout).unwrap();
+    let files: Vec<&str> = told["files"]
+        .as_array()
+        .unwrap()
+        .iter()
+        .map(|file| file["path"].as_str().unwrap())
+        .collect();
+    assert!(
+        files.len() == 2 && files[0].contains("upright") && files[1].contains("foot"),
+        "{files:?}"
+    );
+    let volumes: Vec<f64> = files.iter().map(|path| volume_of(Path::new(path))).collect();
+    let all = volume_of(&whole);
+    assert!((volumes[0] + volumes[1] - all).abs() < 1e-5 * all);
+
+    let facts: Value = serde_json::from_slice(&kalotype(&["facts", text(&sign)]).stdout).unwrap();
+    for (component, volume) in facts["components"].as_array().unwrap().iter().zip(&volumes) {
+        let said = component["volume_mm3"].as_f64().unwrap();
+        assert!((said - volume).abs() < 1e-5 * volume, "{} {said} {volume}", component["name"]);
+    }
+    // A plate of 4 mm in a snug slot of 4.1 (a check value of the trade; common practice, no source).
+    let said = kalotype(&["fit", text(&sign)]).stdout;
+    assert_eq!(
+        String::from_utf8(said).unwrap(),
+        "Upright in Foot: a slot 4.1 mm wide, 140.1 mm long, 12 mm deep, leaning 10°; 0.05 mm of room on \
+         either side\n"
+    );
+    let joints = kalotype(&["fit", text(&sign), "--json"]).stdout;
+    let joints: Value = serde_json::from_slice(&joints).unwrap();
+    assert!((joints[0]["clearance_mm"].as_f64().unwrap() - 0.1).abs() < 1e-12);
+    let none = kalotype(&["fit", text(&demo_piece("berth-7"))]).stdout;
+    assert_eq!(none, b"Nothing in this piece is joined.\n");
+}
+
+#[test]
 fn what_cannot_be_done_ends_with_its_own_exit_code_and_reason() {
     let folder = tempfile::tempdir().unwrap();
     let good = std::fs::read_to_string(demo_piece("cabin-key-solveig")).unwrap();

@@ -9,7 +9,7 @@ use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
 use kalotype_core::formats::MAX_MESH_BYTES;
-use kalotype_core::piece::Piece;
+use kalotype_core::piece::{BlankKind, Piece};
 use kalotype_core::units::Unit;
 use kalotype_store::{Listed, Move, Order, Place, Sought};
 use serde::{Deserialize, Serialize};
@@ -219,6 +219,9 @@ pub(super) struct Made {
 struct NewPiece {
     name: String,
     units: Unit,
+    /// What it starts from; without it a plate.
+    #[serde(default)]
+    blank: BlankKind,
 }
 
 /// Makes a new piece.
@@ -228,7 +231,7 @@ pub async fn create(
     viewer: Viewer,
     new: web::Json<NewPiece>,
 ) -> Result<impl Responder, WebError> {
-    let piece = Piece::new(new.name.trim(), new.units);
+    let piece = Piece::of(new.blank, new.name.trim(), new.units);
     let id = studio.shelf(move |service| service.create(&piece, &viewer)).await?;
     Ok(HttpResponse::Created().json(Made { id }))
 }

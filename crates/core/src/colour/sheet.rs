@@ -76,7 +76,12 @@ pub fn advise(piece: &Piece, evaluation: &Evaluation, conflict: &Conflict) -> Ad
         let painted = placed.prisms.iter().filter(|prism| prism.act == Act::Paints);
         let is_painted_here = painted.clone().any(|prism| reaches(prism.bottom, prism.top));
         let target = component.element_address(&placed.id);
-        let cure = if is_inlaid {
+        let cure = if !made.layout.is_on_sections(placed) {
+            remedies.extend(one_colour(piece, component, placed, printed_in));
+            format!(
+                "The {what} is on a side, so its layers are those of what it is on: give it that colour."
+            )
+        } else if is_inlaid {
             let raise =
                 Edit::Turn { target, field: "relief".to_owned(), into: "raised".to_owned() };
             remedies.push(Remedy { label: format!("Raise the {what}"), edits: vec![raise] });

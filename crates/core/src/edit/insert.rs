@@ -45,6 +45,11 @@ pub(super) fn given(
     // What is given twice lies beside the first, not on it.
     let beside = |element: &Element| Element { id: String::new(), ..element.clone() };
     let of = piece.component_of(&target)?;
+    // What comes from a face that is not here comes to the main one.
+    let faces = of.blank.faces();
+    if !faces.contains(&element.face) {
+        element.face = faces[0];
+    }
     let taken: Vec<Element> = of.elements.iter().map(beside).collect();
     for _ in 0..taken.len() {
         if !taken.contains(&beside(&element)) {

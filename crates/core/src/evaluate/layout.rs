@@ -300,6 +300,12 @@ impl Layout {
         self.face(placed.face).is_some_and(Face::is_turned_over)
     }
 
+    /// Whether an element is seen on the main face: on it, or through it from the other side of sections.
+    pub fn is_seen_on_main(&self, placed: &Placed) -> bool {
+        let is_on_it = self.faces.first().is_none_or(|main| main.name == placed.face);
+        is_on_it || (placed.through && self.is_on_sections(placed))
+    }
+
     /// A face that is worked on.
     pub fn face(&self, name: FaceName) -> Option<&Face> {
         self.faces.iter().find(|face| face.name == name)

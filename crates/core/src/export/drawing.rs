@@ -1,13 +1,13 @@
 //! A piece as outlines by colour and depth.
 
 use super::naming::called;
-use crate::evaluate::{Evaluation, Made};
+use crate::evaluate::{Evaluation, Made, Placed};
 use crate::formats::{Drawing, DrawnLayer};
 use crate::piece::{Component, ElementKind, FaceName, Piece};
 use crate::solid::Act;
 use crate::units::{Length, format_length};
 
-/// Draws a piece as it is seen from the front, its components where they stand on the bed. What goes
+/// Draws a piece as it is seen from the front (what stands on the bed from its main face), its components where they stand on the bed. What goes
 /// through becomes part of what is cut.
 pub fn drawing_of(piece: &Piece, evaluation: &Evaluation) -> Drawing {
     let mut drawing = Drawing::default();
@@ -32,7 +32,11 @@ fn layers_of(piece: &Piece, component: &Component, made: &Made) -> Vec<DrawnLaye
     let outline = layout.outline_seen();
     let mut cut = outline.clone();
     let mut layers: Vec<DrawnLayer> = Vec::new();
-    for placed in layout.elements.iter().filter(|placed| placed.kind != ElementKind::Loop) {
+    let is_drawn = |placed: &&Placed| {
+        placed.kind != ElementKind::Loop
+            && (layout.is_on_sections(placed) || layout.is_seen_on_main(placed))
+    };
+    for placed in layout.elements.iter().filter(is_drawn) {
         if placed.through {
             cut = cut.difference(&placed.region);
             continue;
@@ -45,7 +49,8 @@ fn layers_of(piece: &Piece, component: &Component, made: &Made) -> Vec<DrawnLaye
             _ if is_inlaid => "flush",
             _ => "raised",
         };
-        let face = if placed.face == FaceName::Back { "back, " } else { "" };
+        let is_behind = placed.face == FaceName::Back && layout.is_on_sections(placed);
+        let face = if is_behind { "back, " } else { "" };
         let name = format!("{face}{relief} {size}, {}", called(piece, usize::from(placed.colour)));
         let region = match placed.act {
             Act::Cuts => placed.region.intersection(&outline),

@@ -1,4 +1,4 @@
-//! Pictures of a component's front.
+//! Pictures of a component's main face.
 
 use crate::evaluate::{Layout, Placed};
 use crate::piece::{ElementKind, FaceName, Piece};
@@ -11,7 +11,7 @@ use std::fmt::Write;
 /// outline is shown as it will print.
 pub fn picture_of(piece: &Piece, layout: &Layout) -> String {
     let outline = layout.outline_seen();
-    let shown = |placed: &&Placed| placed.face == FaceName::Front || placed.through;
+    let shown = |placed: &&Placed| layout.is_seen_on_main(placed);
     let raised = layout.elements.iter().filter(|placed| placed.act == Act::Adds && shown(placed));
     let seen = layout.stock.as_ref().map_or(&outline, |stock| &stock.silhouette);
     let frame = seen.bounds().unwrap_or(layout.blank.rect);
@@ -27,7 +27,7 @@ pub fn picture_of(piece: &Piece, layout: &Layout) -> String {
         bounds.height()
     );
     let is_hole = |placed: &&Placed| placed.kind == ElementKind::Hole;
-    let through = |placed: &&Placed| is_hole(placed) && placed.through;
+    let through = |placed: &&Placed| is_hole(placed) && placed.through && shown(placed);
     let holes = layout.elements.iter().filter(through).map(|placed| placed.region.clone());
     let holes = Region::gather(holes.collect());
     let plate = layout.blank.face_colour(FaceName::Front);

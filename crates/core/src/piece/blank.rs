@@ -25,10 +25,11 @@ pub enum Blank {
 }
 
 /// The blanks that can be made from nothing.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
 #[serde(rename_all = "kebab-case")]
 pub enum BlankKind {
     /// A flat plate.
+    #[default]
     Plate,
     /// A block that stands on the bed.
     Block,

@@ -129,7 +129,12 @@ pub struct Piece {
 impl Piece {
     /// A new piece: a customary key fob plate with nothing on it yet.
     pub fn new(name: &str, units: Unit) -> Self {
-        let component = Component::customary(Component::FIRST, BlankKind::Plate, units);
+        Piece::of(BlankKind::Plate, name, units)
+    }
+
+    /// A new piece that starts from a blank of customary sizes with nothing on it yet.
+    pub fn of(kind: BlankKind, name: &str, units: Unit) -> Self {
+        let component = Component::customary(Component::FIRST, kind, units);
         Piece {
             kalotype: FORMAT_VERSION,
             name: name.to_owned(),
