@@ -24,23 +24,34 @@ def test_lib3mf_reads_every_package_without_a_warning(kalotype, tmp_path, piece)
     meta = model.GetMetaDataGroup()
     assert meta.GetMetaDataByKey("", "Title").GetValue() == facts["name"]
 
+    # An object for every component, which can be moved about by itself.
+    components = facts["components"]
     objects = model.GetMeshObjects()
-    assert objects.Count() == 1
-    objects.MoveNext()
-    mesh = objects.GetCurrentMeshObject()
-    assert mesh.GetName() == facts["name"]
-    assert mesh.IsManifoldAndOriented()
-    assert mesh.GetTriangleCount() == facts["triangles"]
-    low, high = (tuple(corner) for corner in _box(mesh))
+    assert objects.Count() == len(components)
+    meshes = []
+    while objects.MoveNext():
+        meshes.append(objects.GetCurrentMeshObject())
+    names = [facts["name"]] if len(components) == 1 else [one["name"] for one in components]
+    assert [mesh.GetName() for mesh in meshes] == names
+    assert all(mesh.IsManifoldAndOriented() for mesh in meshes)
+    assert [mesh.GetTriangleCount() for mesh in meshes] == [one["triangles"] for one in components]
+    boxes = [_box(mesh) for mesh in meshes]
+    for (low, high), component in zip(boxes, components):
+        assert [b - a for a, b in zip(low, high)] == pytest.approx(component["size_mm"], abs=1e-4)
+    low = [min(low[axis] for low, _ in boxes) for axis in range(3)]
+    high = [max(high[axis] for _, high in boxes) for axis in range(3)]
     assert [b - a for a, b in zip(low, high)] == pytest.approx(facts["size_mm"], abs=1e-4)
+    # Side by side: none over another.
+    for (_, before), (after, _) in zip(boxes, boxes[1:]):
+        assert after[0] - before[0] >= 5.0
 
     items = model.GetBuildItems()
-    assert items.Count() == 1
-    items.MoveNext()
-    transform = items.GetCurrent().GetObjectTransform()
-    # Built where the bed begins: nothing at negative coordinates.
-    for axis in range(3):
-        assert low[axis] + transform.Fields[3][axis] == pytest.approx(0.0, abs=1e-4)
+    assert items.Count() == len(components)
+    while items.MoveNext():
+        transform = items.GetCurrent().GetObjectTransform()
+        # Built where the bed begins: nothing at negative coordinates.
+        for axis in range(3):
+            assert low[axis] + transform.Fields[3][axis] == pytest.approx(0.0, abs=1e-4)
 
 
 def _box(mesh):

@@ -67,7 +67,10 @@ def test_bodies_are_closed_never_overlap_and_make_up_the_whole(kalotype, tmp_pat
         assert mesh.is_watertight and mesh.is_winding_consistent
         assert volume(vertices, faces) > 0
     total = sum(volume(*body) for body in bodies.values())
-    assert total == pytest.approx(volume(*whole), rel=1e-9)
+    # On a face that leans corners are rounded to the grid, by half of 2^-16 mm at most.
+    blanks = [next(iter(component["blank"])) for component in json.loads(piece.read_text())["components"]]
+    leans = any(blank not in ("plate", "mesh") for blank in blanks)
+    assert total == pytest.approx(volume(*whole), rel=1e-7 if leans else 1e-9)
 
     solids = [solid(*body) for body in bodies.values()]
     assert all(one.status() == manifold3d.Error.NoError for one in solids)

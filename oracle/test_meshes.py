@@ -27,12 +27,15 @@ def test_trimesh_finds_a_closed_body_of_the_stated_volume(kalotype, tmp_path, pi
     mesh = trimesh.load(out)
     assert mesh.is_watertight
     assert mesh.is_winding_consistent
-    assert mesh.body_count == facts["parts"] == 1
+    components = facts["components"]
+    assert mesh.body_count == facts["parts"] == len(components)
     assert len(mesh.faces) == facts["triangles"]
     assert mesh.volume == pytest.approx(facts["volume_mm3"], rel=1e-6)
     assert mesh.area == pytest.approx(facts["area_mm2"], rel=1e-6)
     assert mesh.extents == pytest.approx(facts["size_mm"], abs=1e-4)
-    assert mesh.center_mass == pytest.approx(facts["centre_of_mass_mm"], abs=1e-4)
+    # That of the first component; several lie beside each other.
+    if len(components) == 1:
+        assert mesh.center_mass == pytest.approx(facts["centre_of_mass_mm"], abs=1e-4)
 
 
 def test_a_binary_file_is_80_bytes_a_count_and_50_bytes_a_triangle(kalotype, tmp_path):

@@ -68,10 +68,7 @@ export class Solid {
   listen() {
     this.desk.addEventListener('view', () => this.show());
     // Until it is turned by hand it shows the face the plan shows.
-    this.desk.addEventListener(
-      'turned',
-      () => this.follows && this.look(this.desk.view.mirrored ? 'foot' : 'corner'),
-    );
+    this.desk.addEventListener('turned', () => this.follows && this.look(this.sideOf(this.desk.view)));
     new ResizeObserver(() => (this.follows ? this.look(this.follows) : this.request())).observe(this.host);
     matchMedia('(prefers-color-scheme: dark)').addEventListener('change', () => this.request());
     const canvas = this.renderer.domElement;
@@ -207,9 +204,24 @@ export class Solid {
     this.request();
   }
 
+  /** The view that shows what the plan shows. */
+  sideOf({ mirrored, chart }) {
+    const isUpright = chart && Math.abs(chart.lies.out[2]) < 0.9 && this.company === 'one';
+    return isUpright ? 'side' : mirrored ? 'foot' : 'corner';
+  }
+
+  /** From where a view is seen: of a face that stands, from before it and a little aside and above. */
+  directionOf(name) {
+    const { chart } = this.desk.view;
+    if (name !== 'side') return new Vector3(...VIEWS[name]);
+    if (!chart) return new Vector3(...VIEWS.corner);
+    const { out, across } = chart.lies;
+    return new Vector3(...out.map((part, i) => part - 0.28 * across[i] + (i === 2 ? 0.4 : 0)));
+  }
+
   look(name) {
     this.follows = name;
-    const direction = new Vector3(...VIEWS[name]).normalize();
+    const direction = this.directionOf(name).normalize();
     const distance = this.distanceFor(direction);
     this.controls.target.copy(this.centre);
     this.camera.position.copy(this.centre).addScaledVector(direction, distance);

@@ -143,7 +143,11 @@ pub fn export(piece: &Piece, evaluation: &Evaluation, wanted: Wanted<'_>) -> Vec
         return export_each(piece, evaluation, wanted);
     }
     let mut naming = Naming::of(piece, wanted.date);
-    let model = Model { date: wanted.date, ..model_of(piece, evaluation, wanted.division) };
+    let model = match (wanted.format, wanted.division) {
+        (Format::ThreeMf, Division::Together) => model::model_of_components(piece, evaluation),
+        (_, division) => model_of(piece, evaluation, division),
+    };
+    let model = Model { date: wanted.date, ..model };
     let is_single = model.parts.len() == 1;
     let ending = wanted.format.ending();
     // The models that get a file of their own.

@@ -1,7 +1,7 @@
 //! A piece as parts of a mesh file.
 
 use crate::evaluate::{Evaluation, Made};
-use crate::formats::{Model, Part};
+use crate::formats::{Model, Object, Part};
 use crate::piece::{Component, Piece};
 use crate::solid::Mesh;
 use serde::Deserialize;
@@ -48,26 +48,57 @@ pub fn places(evaluation: &Evaluation) -> Vec<f64> {
 pub fn model_of<'a>(piece: &'a Piece, evaluation: &'a Evaluation, division: Division) -> Model<'a> {
     let components = piece.components.iter().zip(&evaluation.components);
     let placed = components.zip(places(evaluation));
-    let parts = match division {
+    let (parts, objects) = match division {
         Division::Together => {
             let meshes = placed.map(|((_, made), place)| moved(&made.mesh, place));
             let mesh = meshes.reduce(|mut all, mesh| {
                 all.to_mut().append(&mesh);
                 all
             });
-            let first = piece.first();
-            vec![Part {
+            let part = Part {
                 name: Cow::Borrowed(&piece.name),
-                filament: &piece.filaments[piece.filament_of(first, None)],
+                filament: &piece.filaments[piece.filament_of(piece.first(), None)],
                 mesh: mesh.unwrap_or_default(),
-            }]
+            };
+            (vec![part], vec![Object { name: Cow::Borrowed(&piece.name), parts: 1 }])
         }
-        Division::Split | Division::Apart => placed
-            .flat_map(|((component, made), place)| parts_of(piece, component, made, place))
-            .collect(),
+        Division::Split | Division::Apart => {
+            let (mut parts, mut objects) = (Vec::new(), Vec::new());
+            for ((component, made), place) in placed {
+                let own = parts_of(piece, component, made, place);
+                if division == Division::Split {
+                    objects.push(Object { name: object_name(piece, component), parts: own.len() });
+                } else {
+                    objects.extend(
+                        own.iter().map(|part| Object { name: part.name.clone(), parts: 1 }),
+                    );
+                }
+                parts.extend(own);
+            }
+            (parts, objects)
+        }
     };
-    let is_one_object = division != Division::Apart;
-    Model { name: &piece.name, date: None, parts, is_one_object, picture: None }
+    Model { name: &piece.name, date: None, parts, objects, picture: None }
+}
+
+/// The model of a piece of several components in one colour each: an object for every component, which
+/// can be moved about on the bed by itself.
+pub(super) fn model_of_components<'a>(piece: &'a Piece, evaluation: &'a Evaluation) -> Model<'a> {
+    let components = piece.components.iter().zip(&evaluation.components);
+    let parts = components.zip(places(evaluation)).map(|((component, made), place)| Part {
+        name: object_name(piece, component),
+        filament: &piece.filaments[piece.filament_of(component, None)],
+        mesh: moved(&made.mesh, place),
+    });
+    let parts: Vec<Part<'_>> = parts.collect();
+    let objects = parts.iter().map(|part| Object { name: part.name.clone(), parts: 1 }).collect();
+    Model { name: &piece.name, date: None, parts, objects, picture: None }
+}
+
+/// What a component is called as an object: an only one like the piece.
+fn object_name<'a>(piece: &'a Piece, component: &'a Component) -> Cow<'a, str> {
+    let is_only = piece.components.len() == 1;
+    Cow::Borrowed(if is_only { &piece.name } else { component.called() })
 }
 
 fn parts_of<'a>(

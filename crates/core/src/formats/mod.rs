@@ -19,7 +19,7 @@ mod xml_text;
 
 pub use archive::{archive, open_archive};
 pub use drawing::{Drawing, DrawnLayer};
-pub use model::{Model, Part};
+pub use model::{Model, Object, Part};
 use quoted::{quoted, shortened};
 pub use read_mesh::{
     FoundBody, FoundMesh, MAX_MESH_BYTES, MAX_TRIANGLES, MeshFileError, read_mesh,

@@ -11,10 +11,19 @@ pub struct Model<'a> {
     pub date: Option<&'a str>,
     /// Its parts, in mm on one origin.
     pub parts: Vec<Part<'a>>,
-    /// Whether the parts are one object.
-    pub is_one_object: bool,
+    /// What its parts make up, one after the other: things that can be moved by themselves.
+    pub objects: Vec<Object<'a>>,
     /// A PNG picture of it.
     pub picture: Option<Vec<u8>>,
+}
+
+/// What some parts make up together.
+#[derive(Debug, Clone)]
+pub struct Object<'a> {
+    /// What it is called.
+    pub name: Cow<'a, str>,
+    /// How many of the parts belong to it.
+    pub parts: usize,
 }
 
 /// A part of a model.
@@ -31,7 +40,9 @@ pub struct Part<'a> {
 impl<'a> Model<'a> {
     /// The same with only one of its parts.
     pub fn only(&self, part: usize) -> Model<'a> {
-        Model { parts: vec![self.parts[part].clone()], picture: None, ..*self }
+        let parts = vec![self.parts[part].clone()];
+        let objects = vec![Object { name: parts[0].name.clone(), parts: 1 }];
+        Model { parts, objects, picture: None, ..*self }
     }
 
     /// The lowest coordinates of all parts, in mm.

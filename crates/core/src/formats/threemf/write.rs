@@ -15,7 +15,7 @@ const MODEL_RELATIONSHIP: &str = r#"<Relationship Target="/3D/3dmodel.model" Id=
 const PICTURE_RELATIONSHIP: &str = r#"<Relationship Target="/Metadata/thumbnail.png" Id="rel1" Type="http://schemas.openxmlformats.org/package/2006/relationships/metadata/thumbnail"/>"#;
 
 /// A 3MF package in millimetres: a mesh object for each part, in the colour of its filament as a
-/// base material, and where the parts are one object, an object of components that holds them.
+/// base material, and where several parts make up an object, an object of components that holds them.
 /// Everything is moved so that it lies in the positive octant, where the specification wants it to
 /// be built.
 pub fn write(model: &Model<'_>) -> Vec<u8> {
@@ -77,17 +77,7 @@ fn model_part(model: &Model<'_>) -> String {
         }
         xml.push_str("</triangles>\n</mesh>\n</object>\n");
     }
-    let mut built = FIRST_OBJECT..FIRST_OBJECT + model.parts.len();
-    if model.is_one_object && model.parts.len() > 1 {
-        let whole = built.end;
-        let _ =
-            writeln!(xml, "<object id=\"{whole}\" type=\"model\" name=\"{name}\">\n<components>");
-        for part in built {
-            let _ = writeln!(xml, "<component objectid=\"{part}\"/>");
-        }
-        xml.push_str("</components>\n</object>\n");
-        built = whole..whole + 1;
-    }
+    let built = write_objects(&mut xml, model, FIRST_OBJECT);
     let [x, y, z] = model.low().map(|mm| -mm + 0.0);
     xml.push_str("</resources>\n<build>\n");
     for object in built {
@@ -98,6 +88,34 @@ fn model_part(model: &Model<'_>) -> String {
     }
     xml.push_str("</build>\n</model>\n");
     xml
+}
+
+/// What the parts make up: an object of components where there are several. The ids of what is built.
+fn write_objects(xml: &mut String, model: &Model<'_>, first: usize) -> Vec<usize> {
+    let mut built = Vec::new();
+    let (mut part, mut next) = (first, first + model.parts.len());
+    for object in &model.objects {
+        let parts = part..part + object.parts;
+        part = parts.end;
+        match object.parts {
+            0 => {}
+            1 => built.push(parts.start),
+            _ => {
+                let name = xml_text(&object.name);
+                let _ = writeln!(
+                    xml,
+                    "<object id=\"{next}\" type=\"model\" name=\"{name}\">\n<components>"
+                );
+                for part in parts {
+                    let _ = writeln!(xml, "<component objectid=\"{part}\"/>");
+                }
+                xml.push_str("</components>\n</object>\n");
+                built.push(next);
+                next += 1;
+            }
+        }
+    }
+    built
 }
 
 #[cfg(test)]
