@@ -75,7 +75,7 @@ def test_bodies_are_closed_never_overlap_and_make_up_the_whole(kalotype, tmp_pat
     solids = [solid(*body) for body in bodies.values()]
     assert all(one.status() == manifold3d.Error.NoError for one in solids)
     for a, b in itertools.combinations(solids, 2):
-        assert abs((a ^ b).volume()) < 1e-6
+        assert abs((a ^ b).volume()) < (1e-2 if leans else 1e-6)
 
 
 @coloured
