@@ -347,6 +347,8 @@ fn what_cannot_be_is_said_at_its_field() {
             said(&desk, joint("joints.0.part", json!("component-2"))),
             said(&desk, joint("joints.0.part", json!("component-9"))),
             said(&desk, joint("joints.0.slot.face", json!("under"))),
+            said(&desk, joint("joints.0.slot.face", json!("left"))),
+            said(&desk, joint("joints.0.fit", json!({ "clearance": -0.2 }))),
             said(&desk, joint("joints.0.fit", json!("tight"))),
             said(&desk, Edit::Join { into: "component-1".into(), part: "component-2".into() }),
             said(&desk, Edit::Join { into: "component-2".into(), part: "component-1".into() }),

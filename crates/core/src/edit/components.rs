@@ -57,11 +57,7 @@ pub(super) fn join(piece: &mut Piece, into: &str, part: &str) -> Result<(), Edit
     let foot = piece.component_of(&target)?;
     let faces = foot.blank.faces();
     let face = if faces.contains(&FaceName::Top) { FaceName::Top } else { faces[0] };
-    let height = match &foot.blank {
-        crate::piece::Blank::Block(block) => block.height.as_mm(),
-        crate::piece::Blank::BentBar(bar) => bar.thickness.as_mm(),
-        _ => 6.0,
-    };
+    let height = foot.blank.room_for_slot();
     let id = free_id("joint", |id| piece.joints.iter().any(|joint| joint.id == id));
     let centre = Length::ZERO;
     let place = HolePlace {

@@ -7,8 +7,8 @@ use crate::piece::{Component, ElementKind, FaceName, Piece};
 use crate::solid::Act;
 use crate::units::{Length, format_length};
 
-/// Draws a piece as it is seen from the front (what stands on the bed from its main face), its components where they stand on the bed. What goes
-/// through becomes part of what is cut.
+/// Draws a piece as it is seen from the front, or where it stands on the bed from its main face; its
+/// components lie side by side. What goes through becomes part of what is cut.
 pub fn drawing_of(piece: &Piece, evaluation: &Evaluation) -> Drawing {
     let mut drawing = Drawing::default();
     let places = super::model::places(evaluation);

@@ -102,6 +102,17 @@ impl Blank {
         format!("A {} has no {}; its faces are {}.", self.noun(), face.word(), has.join(", "))
     }
 
+    /// How much material a slot can go into, in mm: the height of a block, the thickness of all else.
+    pub(crate) fn room_for_slot(&self) -> f64 {
+        match self {
+            Blank::Plate(plate) => plate.thickness.as_mm(),
+            Blank::Block(block) => block.height.as_mm(),
+            Blank::BentBar(bar) => bar.thickness.as_mm(),
+            Blank::Tent(tent) => tent.thickness.unwrap_or(tent.front).as_mm(),
+            Blank::Mesh(_) => 0.0,
+        }
+    }
+
     /// Its colour, the id of one of the piece's filaments.
     pub fn colour(&self) -> &str {
         match self {

@@ -16,7 +16,7 @@ pub enum Fit {
     Sliding,
     /// Has room all round.
     Loose,
-    /// So much larger in all, −1 to 10 mm.
+    /// So much larger in all, 0 to 10 mm.
     Clearance(Length),
 }
 

@@ -87,6 +87,9 @@ impl Joint {
                 into.blank.noun()
             );
             checker.report(&field("into"), message);
+        } else if matches!(self.slot.face, FaceName::Left | FaceName::Right) {
+            let message = "A slot runs from left to right: into the top, the front or the back.";
+            checker.report(&field("slot.face"), message.to_owned());
         } else if !faces.contains(&self.slot.face) {
             let message = into.blank.no_such_face(self.slot.face);
             checker.report(&field("slot.face"), message);
@@ -102,6 +105,7 @@ impl Piece {
             checker.report("joints", format!("{count} joints; {MOST_JOINTS} are the most."));
         }
         let mut ids = HashSet::new();
+        // A plate has no slots, so nothing that goes in holds something else.
         let mut joined = HashSet::new();
         for (at, joint) in self.joints.iter().take(MOST_JOINTS).enumerate() {
             if !super::address::is_id(&joint.id) || !ids.insert(&joint.id) {
@@ -114,7 +118,6 @@ impl Piece {
                                only. Take the other joint away first.";
                 checker.report(&format!("joints.{at}.part"), message.to_owned());
             }
-            // A plate has no slots, so nothing that goes in holds something else.
         }
     }
 
