@@ -3,7 +3,8 @@
 
 use crate::service::{FaceReport, Facts, Service, SwapsView, Worked, faces_of, facts_of, swaps_of};
 use kalotype_core::evaluate::{
-    Evaluation, Frame, Made, Placed, PlacedBlank, Prism, SlotCut, edge_lines, put_together,
+    Evaluation, Frame, Layout, Made, Placed, PlacedBlank, Prism, Round, SlotCut, edge_lines,
+    put_together,
 };
 use kalotype_core::export::places;
 use kalotype_core::filament::Tones;
@@ -82,6 +83,8 @@ struct ChartView {
     clear: Option<Rect>,
     /// How the chart lies in its component; heights count from behind it.
     lies: Pose,
+    /// Once round, where it runs round.
+    way_round: Option<f64>,
 }
 
 /// Where a component's own axes come to lie.
@@ -344,6 +347,7 @@ fn component_view<'a>(
         },
         clear: face.clear,
         lies: face.frame.into(),
+        way_round: face.round.as_ref().map(Round::way_round),
     });
     let elements = layout.elements.iter();
     let alone = Evaluation { components: vec![Arc::clone(made)] };
@@ -351,9 +355,10 @@ fn component_view<'a>(
         component: &component.id,
         called: component.called(),
         plate: PlateView {
-            edge_lines: match layout.profile {
-                Some(_) => EdgeLines::default(),
-                None => EdgeLines::of(&blank.prisms, &workshop),
+            edge_lines: if layout.has_charts() {
+                EdgeLines::default()
+            } else {
+                EdgeLines::of(&blank.prisms, &workshop)
             },
             ..plate(outline.svg_path(), seen.bounds().unwrap_or(blank.rect))
         },
@@ -371,21 +376,32 @@ fn component_view<'a>(
         place: 0.0,
         pose: Frame::LOOKING_UP.into(),
         slots: layout.slots.iter().filter_map(|slot| SlotView::of(slot, piece, made)).collect(),
-        side_box: layout.profile.as_ref().map(|profile| {
-            let [_, deep, high] = profile.size();
-            [deep, high]
-        }),
+        side_box: side_box(layout),
     }
+}
+
+/// How deep and how high what stands on the bed is.
+fn side_box(layout: &Layout) -> Option<[f64; 2]> {
+    let of_profile = layout.profile.as_ref().map(|profile| profile.size());
+    let size = of_profile.or(layout.stack.as_ref().map(|stack| stack.size));
+    size.map(|[_, deep, high]| [deep, high])
 }
 
 /// The faces of what a component starts from, as people call them.
 fn faces_of_blank(component: &Component) -> Vec<FaceView> {
-    let is_bar = matches!(component.blank, Blank::BentBar(_));
-    let title = |face: FaceName| match face {
-        FaceName::Front if is_bar => "leaning face",
-        FaceName::Back if is_bar => "its back",
-        FaceName::Top if is_bar => "base",
-        other => other.word(),
+    let title = |face: FaceName| match (&component.blank, face) {
+        (Blank::BentBar(_), FaceName::Front) => "leaning face",
+        (Blank::BentBar(_), FaceName::Back) => "its back",
+        (Blank::BentBar(_), FaceName::Top) => "base",
+        (Blank::Cap(_), FaceName::Under) => "inside of the top",
+        (Blank::Cap(_), FaceName::Around) => "skirt, all round",
+        (Blank::Plug(_), FaceName::Under) => "end of the shank",
+        (Blank::Plug(_), FaceName::Around) => "collar, all round",
+        (Blank::Ring(_), FaceName::Around) => "outside, all round",
+        (Blank::Ring(_), FaceName::Inside) => "inside, all round",
+        (Blank::Box(_), FaceName::Inside) => "floor inside",
+        (Blank::Box(_), FaceName::Under) => "underside",
+        (_, other) => other.word(),
     };
     let faces = component.blank.faces().iter();
     faces.map(|face| FaceView { name: *face, title: title(*face) }).collect()

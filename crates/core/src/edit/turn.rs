@@ -7,7 +7,7 @@
 use super::{Unapplied, laid_out, placed_at};
 use crate::evaluate::{Layout, Placed};
 use crate::piece::{
-    Address, Blank, Component, Course, EditError, ElementKind, FieldShape, Fit, Height, Kind,
+    Address, Blank, Component, Course, EditError, ElementKind, FieldShape, Fit, Fits, Grip, Height, Kind,
     LetterSize, Lettering, Outline, Piece, Relief,
 };
 use crate::plane::Rect;
@@ -35,8 +35,25 @@ pub(super) fn turned(
     };
     let before = piece.value(target, field);
     match names.as_slice() {
-        ["joints", _, "fit"] => return one(fit(before, into)),
+        ["joints", _, "fit"] | ["fit"] => return one(fit(before, into, &piece.printer.fits)),
+        ["grip"] => return one(grip(before, into)),
+        ["hold"] => return one(hold(piece, target, into)),
+        ["vent"] if matches!(target, Address::Blank(_)) => {
+            return one(match into {
+                "closed" => Some(Value::Null),
+                "open" => Some(json!(3.0)),
+                _ => None,
+            });
+        }
+        ["wall"] if matches!(target, Address::Blank(_)) => {
+            return one(match into {
+                "solid" => Some(Value::Null),
+                "hollow" => Some(json!(2.0)),
+                _ => None,
+            });
+        }
         ["top" | "bottom" | "ends" | "long" | "fold"]
+        | ["upper" | "lower" | "lead_in" | "comfort"]
         | [.., "edge"]
         | [.., "edges", "top" | "bottom"] => {
             let usual = if matches!(target, Address::Blank(_)) { 0.6 } else { 0.3 };
@@ -91,11 +108,49 @@ pub(super) fn turned(
 }
 
 /// A typed clearance begins as that of the class before it.
-fn fit(before: Option<Value>, into: &str) -> Option<Value> {
+fn fit(before: Option<Value>, into: &str, fits: &Fits) -> Option<Value> {
     let before: Option<Fit> = before.and_then(|fit| serde_json::from_value(fit).ok());
     match into {
-        "clearance" => Some(json!({ "clearance": before.unwrap_or(Fit::Snug).clearance() })),
+        "clearance" => Some(json!({ "clearance": fits.clearance(before.unwrap_or(Fit::Snug)).max(0.0) })),
         class => serde_json::from_value::<Fit>(json!(class)).ok().map(|fit| json!(fit)),
+    }
+}
+
+/// Another grip keeps its pattern.
+fn grip(before: Option<Value>, into: &str) -> Option<Value> {
+    const CUSTOMARY_FACETS: u32 = 8;
+    let before: Option<Grip> = before.and_then(|grip| serde_json::from_value(grip).ok());
+    let pattern = match before {
+        Some(Grip::Ribs(pattern) | Grip::Knurl(pattern)) => pattern,
+        _ => Grip::CUSTOMARY,
+    };
+    let grip = match into {
+        "plain" => Grip::Plain,
+        "facets" => Grip::Facets(CUSTOMARY_FACETS),
+        "ribs" => Grip::Ribs(pattern),
+        "knurl" => Grip::Knurl(pattern),
+        _ => return None,
+    };
+    Some(json!(grip))
+}
+
+/// A bead a third of the way up the skirt, and a step half as wide as the wall: sizes that go with the
+/// cap there is.
+fn hold(piece: &Piece, target: &Address, into: &str) -> Option<Value> {
+    let Blank::Cap(cap) = &piece.component(target.component()?)?.blank else { return None };
+    let [wall, skirt] = [cap.wall, cap.skirt].map(|length| length.as_mm());
+    match into {
+        "nothing" => Some(json!("nothing")),
+        "bead" => {
+            let proud = tenths(wall / 6.0).clamp(0.2, 0.5);
+            let up = tenths(skirt / 3.0).max(proud);
+            Some(json!({ "bead": { "proud": proud, "up": up } }))
+        }
+        "stop" => Some(json!({ "stop": {
+            "width": tenths(wall / 2.0).max(0.4),
+            "height": tenths(skirt / 8.0).clamp(0.4, 2.0),
+        } })),
+        _ => None,
     }
 }
 

@@ -6,7 +6,7 @@
 //! little beyond the face.
 
 use super::face::Face;
-use super::tools::{Step, are_alike, bodies, tool_of, wholes};
+use super::tools::{Step, are_alike, bodies, tool_of, tool_on, wholes};
 use super::{Layout, Placed, Prism};
 use crate::solid::{Act, Colour, KernelSolid, Mesh, MeshError, Meshed};
 use crate::workshop::Workshop;
@@ -17,12 +17,17 @@ const SUNK_MM: f64 = 0.1;
 /// How far a cut that goes through a wall reaches out of it behind, and what is painted out of the face.
 const BEYOND_MM: f64 = 0.02;
 
+/// The same behind a wall that runs round, whose inside has chords of its own.
+const BEYOND_CHORDS_MM: f64 = 0.25;
+
 /// How far a cut that is open towards its face reaches over everything on it.
 const OVER_MM: f64 = 1.0;
 
 /// Whether the kernel is needed at all.
 pub(super) fn is_needed(layout: &Layout) -> bool {
-    !layout.slots.is_empty()
+    let has_knurl = layout.stack.as_ref().is_some_and(|stack| stack.sleeve.is_some());
+    has_knurl
+        || !layout.slots.is_empty()
         || layout.elements.iter().any(|one| !layout.is_on_sections(one) && !one.prisms.is_empty())
 }
 
@@ -72,16 +77,32 @@ fn steps(layout: &Layout, blank: Colour, workshop: &Workshop<'_>) -> Result<Vec<
         })
         .collect();
     let mut steps = Vec::new();
+    if let Some(sleeve) = layout.stack.as_ref().and_then(|stack| stack.sleeve.as_ref()) {
+        let tool = KernelSolid::of(sleeve).ok_or(MeshError::Tangled)?;
+        steps.push(Step { act: Act::Adds, colour: blank, tool });
+    }
     for group in work.chunk_by(|a, b| a.0.name == b.0.name && are_alike(&a.1, &b.1)) {
         workshop.go_on()?;
         let prisms: Vec<Prism> = group.iter().map(|(_, prism)| prism.clone()).collect();
-        let (act, colour, frame) = (prisms[0].act, prisms[0].colour, group[0].0.frame);
-        let tool = tool_of(&prisms, |mesh| frame.mesh(mesh), workshop)?;
+        let (act, colour) = (prisms[0].act, prisms[0].colour);
+        let tool = tool_on(group[0].0, &prisms, workshop)?;
         steps.extend(tool.map(|tool| Step { act, colour, tool }));
     }
     for slot in &layout.slots {
         let place = |mesh: Mesh| slot.frame.mesh(mesh);
         let tool = tool_of(&[slot.prism()], place, workshop)?;
+        steps.extend(tool.map(|tool| Step { act: Act::Cuts, colour: blank, tool }));
+    }
+    // What stands on the faces of a stack does not close what is cut through it.
+    let adds = steps.iter().any(|step| step.act == Act::Adds);
+    for prism in layout.stack.iter().filter(|_| adds).flat_map(|stack| &stack.through) {
+        let top = layout.faces.iter().map(|face| highest_on(layout, face)).fold(0.0, f64::max);
+        let through = Prism {
+            bottom: prism.bottom - top - OVER_MM,
+            top: prism.top + top + OVER_MM,
+            ..prism.clone()
+        };
+        let tool = tool_of(&[through], |mesh| mesh, workshop)?;
         steps.extend(tool.map(|tool| Step { act: Act::Cuts, colour: blank, tool }));
     }
     Ok(steps)
@@ -107,7 +128,10 @@ fn reaching(prism: &Prism, face: &Face, highest: f64) -> Prism {
                 tool.top = highest.max(prism.bottom) + OVER_MM;
             }
             if prism.bottom.is_infinite() {
-                tool.bottom = -BEYOND_MM;
+                tool.bottom = match face.round {
+                    Some(_) => -BEYOND_CHORDS_MM.min(face.thickness),
+                    None => -BEYOND_MM,
+                };
             }
         }
     }

@@ -6,6 +6,7 @@ use super::ground::Ground;
 use super::kinds;
 use super::outline::outline;
 use super::profile::Profile;
+use super::stack::Stack;
 use crate::cache::Stage;
 use crate::halt::Halted;
 use crate::piece::{Blank, BothEdges, Component, FaceName, MeshBlank, Outline, Piece, Plate};
@@ -30,6 +31,8 @@ pub struct Body {
     foot: Option<Region>,
     /// The profile it is drawn out of, where it is; its outline is then that of its main face.
     pub profile: Option<Arc<Profile>>,
+    /// The stack it is, where it is one; its outline is then that of its main face.
+    pub stack: Option<Arc<Stack>>,
 }
 
 impl Body {
@@ -52,6 +55,9 @@ impl Body {
             Blank::Tent(tent) => {
                 Ok(Self::drawn_out(Profile::of_tent(tent, workshop.tolerance), component))
             }
+            Blank::Cap(_) | Blank::Plug(_) | Blank::Ring(_) | Blank::Box(_) => {
+                Ok(Self::stacked(Stack::of(piece, component, workshop)))
+            }
         }
     }
 
@@ -66,6 +72,20 @@ impl Body {
             is_contour: false,
             foot: None,
             profile: Some(Arc::new(profile)),
+            stack: None,
+        }
+    }
+
+    fn stacked(stack: Stack) -> Self {
+        Body {
+            stock: None,
+            outline: stack.faces.first().map(|face| face.outline.clone()).unwrap_or_default(),
+            size: stack.size,
+            edges: BothEdges::default(),
+            is_contour: false,
+            foot: None,
+            profile: None,
+            stack: Some(Arc::new(stack)),
         }
     }
 
@@ -83,13 +103,18 @@ impl Body {
             }
         };
         let edges = BothEdges::default();
-        Body { stock, outline, size, edges, is_contour: false, foot: Some(foot), profile: None }
+        Body { stock, outline, size, edges, is_contour: false, foot: Some(foot), profile: None, stack: None }
     }
 
     /// Width, height and thickness in mm: of a contour blank the room that was given, of a mesh the
     /// worked face and what lies below it; of what is drawn out its width, depth and height.
     pub fn size(&self) -> [f64; 3] {
         self.size
+    }
+
+    /// Whether its faces are charts to all sides, which the kernel works.
+    pub fn has_charts(&self) -> bool {
+        self.profile.is_some() || self.stack.is_some()
     }
 
     /// The smaller of width and height, in mm.
@@ -106,26 +131,41 @@ impl Body {
                 return face;
             }
         }
+        if let Some(stack) = &self.stack {
+            let found = stack.faces.iter().find(|face| face.name == name);
+            if let Some(face) = found.or(stack.faces.first()) {
+                return face.clone();
+            }
+        }
         let [width, height, thickness] = self.size;
         let given = Rect::centred(width, height);
         let extent = |outline: &Region| outline.bounds().unwrap_or(given);
         let (outline, frame, edges) = match name {
-            FaceName::Front | FaceName::Top | FaceName::Left | FaceName::Right => {
-                (self.outline.clone(), Frame::LOOKING_UP, self.edges)
-            }
             FaceName::Back => {
                 let outline = self.foot.as_ref().unwrap_or(&self.outline).mirrored(true);
                 let BothEdges { top, bottom } = self.edges;
                 let edges = BothEdges { top: bottom, bottom: top };
                 (outline, Frame::looking_down(thickness), edges)
             }
+            _ => (self.outline.clone(), Frame::LOOKING_UP, self.edges),
         };
         let guide = match (name, &self.foot) {
             (FaceName::Back, Some(_)) => extent(&outline),
             _ => given,
         };
         let rect = if self.is_contour { extent(&outline) } else { guide };
-        Face { name, frame, outline, rect, guide, thickness, edges, clear: None, in_sections: true }
+        Face {
+            name,
+            frame,
+            round: None,
+            outline,
+            rect,
+            guide,
+            thickness,
+            edges,
+            clear: None,
+            in_sections: true,
+        }
     }
 }
 
@@ -147,6 +187,7 @@ fn plate_of(
         is_contour,
         foot: None,
         profile: None,
+        stack: None,
     };
     let tolerance = workshop.tolerance;
     let Outline::Contour(wanted) = &plate.outline else {

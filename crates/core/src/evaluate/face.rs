@@ -6,7 +6,7 @@
 //! others the tool that the kernel works it with. Front and back of a plate, the face of a mesh and the
 //! leaning face of a bent bar are the same thing here.
 
-use super::{Placed, Prism};
+use super::{Placed, Prism, Round};
 use crate::piece::{BothEdges, FaceName};
 use crate::plane::{Rect, Region};
 use crate::solid::Mesh;
@@ -64,8 +64,10 @@ impl Frame {
 pub struct Face {
     /// Its name.
     pub name: FaceName,
-    /// How it lies in the body.
+    /// How it lies in the body; a round one in its middle, where it touches this.
     pub frame: Frame,
+    /// How it runs round, where it does.
+    pub round: Option<Round>,
     /// Its outline, before anything is added to it.
     pub outline: Region,
     /// Its extent, which holes and fields are placed on.
@@ -85,6 +87,23 @@ pub struct Face {
 }
 
 impl Face {
+    /// A face that is worked by the kernel, of so much material; its clear area is not known yet.
+    pub(super) fn chart(name: FaceName, frame: Frame, outline: Region, thickness: f64) -> Self {
+        let rect = outline.bounds().unwrap_or(Rect::centred(1.0, 1.0));
+        Face {
+            name,
+            frame,
+            round: None,
+            outline,
+            rect,
+            guide: rect,
+            thickness,
+            edges: BothEdges::default(),
+            clear: None,
+            in_sections: false,
+        }
+    }
+
     /// Whether it is the underside of sections, which is drawn as it is seen from above.
     pub(super) fn is_turned_over(&self) -> bool {
         self.in_sections && self.frame.out[2] < 0.0

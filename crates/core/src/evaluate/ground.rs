@@ -58,9 +58,9 @@ impl<'a> Ground<'a> {
             }
             _ => None,
         });
-        let shorter_side = match body.profile {
-            Some(_) => face.rect.width().min(face.rect.height()),
-            None => body.shorter_side(),
+        let shorter_side = match body.has_charts() {
+            true => face.rect.width().min(face.rect.height()),
+            false => body.shorter_side(),
         };
         let fields = Vec::new();
         let mut ground = Ground { piece, component, workshop, face, shorter_side, fields, rim };
@@ -84,7 +84,14 @@ impl<'a> Ground<'a> {
 
     /// The outline of the face drawn in by so many mm.
     pub fn drawn_in(&self, mm: f64) -> Region {
-        self.workshop.cache.offset(&self.face.outline, -mm, self.workshop.tolerance)
+        let offset = |region: &Region| {
+            self.workshop.cache.offset(region, -mm, self.workshop.tolerance)
+        };
+        match &self.face.round {
+            // What runs round has no ends to draw in.
+            Some(round) => offset(&round.room).intersection(&self.face.outline),
+            None => offset(&self.face.outline),
+        }
     }
 
     /// The parts of a region by the ground that lies below them: the face, or the floor of the field

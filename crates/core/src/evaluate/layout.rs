@@ -4,7 +4,7 @@ use super::ground::Ground;
 use super::kinds::{self, with_loop};
 use super::prism::Order;
 use super::reach::within_reach;
-use super::{Body, Face, Prism, Profile, SlotCut};
+use super::{Body, Face, Prism, Profile, SlotCut, Stack};
 use crate::halt::Halted;
 use crate::piece::{Blank, Component, Edge, Element, ElementKind, FaceName, Kind, Piece, Relief};
 use crate::plane::{Rect, Region, Tolerance};
@@ -26,6 +26,8 @@ pub struct Layout {
     /// The profile it is drawn out of, where it is. Its blank's outline is then that of the main face, and
     /// its prisms are those of the profile, from end to end.
     pub profile: Option<Arc<Profile>>,
+    /// The stack it is, where it is one. Its blank's outline is then that of the main face.
+    pub stack: Option<Arc<Stack>>,
     /// The faces that are worked on, each as it is seen from there, the main one first.
     pub faces: Vec<Face>,
     /// What is cut into it for other components.
@@ -131,7 +133,7 @@ pub fn layout(
     let names = component.blank.faces();
     let is_used = |name: &FaceName| {
         let has = |element: &Element| element.face == *name;
-        *name == names[0] || body.profile.is_some() || component.elements.iter().any(has)
+        *name == names[0] || body.has_charts() || component.elements.iter().any(has)
     };
     let mut grounds: Vec<Ground<'_>> = names
         .iter()
@@ -160,9 +162,10 @@ pub fn layout(
     let elements = elements.into_iter().flatten().collect();
 
     let front = &grounds[0].face;
-    let (prisms, reduced_edge) = match &body.profile {
-        Some(profile) => drawn_out(piece, component, profile, workshop),
-        None => blank_prisms(piece, component, front, &whole, workshop),
+    let (prisms, reduced_edge) = match (&body.profile, &body.stack) {
+        (Some(profile), _) => drawn_out(piece, component, profile, workshop),
+        (_, Some(stack)) => stacked(piece, component, stack, workshop),
+        _ => blank_prisms(piece, component, front, &whole, workshop),
     };
     let blank = PlacedBlank {
         rect: front.rect,
@@ -175,10 +178,30 @@ pub fn layout(
     };
     let faces: Vec<Face> = grounds.into_iter().map(|ground| ground.face).collect();
     let joints = piece.joints_into(&component.id);
-    let slots = joints.filter_map(|(joint, part)| SlotCut::of(joint, part, &faces)).collect();
+    let fits = &piece.printer.fits;
+    let slots =
+        joints.filter_map(|(joint, part)| SlotCut::of(joint, part, &faces, fits)).collect();
     let tolerance = workshop.tolerance;
-    let (stock, profile) = (body.stock, body.profile);
-    Ok(Layout { tolerance, blank, stock, profile, faces, slots, elements })
+    let Body { stock, profile, stack, .. } = body;
+    Ok(Layout { tolerance, blank, stock, profile, stack, faces, slots, elements })
+}
+
+/// The prisms of a stack, and the smallest size its edges had to be reduced to.
+fn stacked(
+    piece: &Piece,
+    component: &Component,
+    stack: &Stack,
+    workshop: &Workshop<'_>,
+) -> (Vec<Prism>, Option<f64>) {
+    let colour = piece.filament_of(component, None) as Colour;
+    let mut least: Option<f64> = None;
+    let mut prisms = Vec::new();
+    for prism in &stack.prisms {
+        let (parts, reduced) = within_reach(prism.clone().in_colour(colour), workshop);
+        prisms.extend(parts);
+        least = least.into_iter().chain(reduced).reduce(f64::min);
+    }
+    (prisms, least)
 }
 
 /// The prism of a profile from end to end, and the smallest size its edges had to be reduced to.
@@ -290,6 +313,7 @@ impl Layout {
     /// What an element must keep within: its face, or the sections with their loops, as it is seen itself.
     pub fn room_for(&self, placed: &Placed) -> (&Region, Rect) {
         match self.face(placed.face) {
+            Some(Face { round: Some(round), rect, .. }) => (&round.room, *rect),
             Some(face) if !face.in_sections => (&face.outline, face.rect),
             _ => (&self.blank.outline, self.blank.rect),
         }
@@ -304,6 +328,11 @@ impl Layout {
     pub fn is_seen_on_main(&self, placed: &Placed) -> bool {
         let is_on_it = self.faces.first().is_none_or(|main| main.name == placed.face);
         is_on_it || (placed.through && self.is_on_sections(placed))
+    }
+
+    /// Whether its faces are charts to all sides, which the kernel works.
+    pub fn has_charts(&self) -> bool {
+        self.profile.is_some() || self.stack.is_some()
     }
 
     /// A face that is worked on.

@@ -20,9 +20,11 @@ mod prism;
 mod profile;
 mod reach;
 mod relief;
+mod round;
 mod samples;
 mod sections;
 mod slots;
+mod stack;
 mod tools;
 mod words;
 mod worked;
@@ -33,8 +35,10 @@ pub use face::{Face, Frame};
 pub use layout::{Drawn, Joined, Layout, Placed, PlacedBlank, layout};
 pub use prism::{Order, Prism};
 pub use profile::Profile;
+pub use round::Round;
 pub use samples::{Sample, samples};
 pub use slots::{SlotCut, put_together};
+pub use stack::Stack;
 
 pub(crate) use contour::contour;
 pub(crate) use outline::RING_WALLS_MM;
@@ -182,7 +186,8 @@ fn reads(
         })
         .collect();
     let joined = serde_json::to_vec(&joined).expect("joints have only string keys");
-    (document, typefaces, has_mesh, joined, workshop.tolerance)
+    let fits = serde_json::to_vec(&piece.printer.fits).expect("fits have only string keys");
+    (document, typefaces, has_mesh, joined, fits, workshop.tolerance)
 }
 
 fn make(piece: &Piece, component: &Component, workshop: &Workshop<'_>) -> Result<Made, Halted> {
@@ -220,9 +225,13 @@ fn make(piece: &Piece, component: &Component, workshop: &Workshop<'_>) -> Result
 
 /// What keeps a component from being made at all.
 fn hindrance(component: &Component, layout: &Layout, workshop: &Workshop<'_>) -> Option<Stop> {
-    let limit = Rect::centred(2.0 * MAX_COORDINATE_MM, 2.0 * MAX_COORDINATE_MM);
-    let is_beyond =
-        |placed: &&Placed| placed.region.bounds().is_some_and(|bounds| !limit.contains(&bounds));
+    let is_beyond = |placed: &&Placed| {
+        // What runs round comes back.
+        let is_round = layout.face(placed.face).is_some_and(|face| face.round.is_some());
+        let across = MAX_COORDINATE_MM * if is_round { 8.0 } else { 1.0 };
+        let limit = Rect::centred(2.0 * across, 2.0 * MAX_COORDINATE_MM);
+        placed.region.bounds().is_some_and(|bounds| !limit.contains(&bounds))
+    };
     if let Some(placed) = layout.elements.iter().find(is_beyond) {
         return Some(Stop::OutOfReach { element: placed.id.clone() });
     }

@@ -21,6 +21,8 @@ pub struct Prism {
     pub bottom_edge: Edge,
     /// How the edge between the walls and the upper face is finished.
     pub top_edge: Edge,
+    /// How far the outline is drawn in at its lower face, less and less towards the upper one, in mm.
+    pub taper: f64,
     /// When it is carried out.
     pub order: Order,
 }
@@ -70,7 +72,7 @@ impl Prism {
     pub fn square(act: Act, outline: Region, bottom: f64, top: f64) -> Self {
         let (bottom_edge, top_edge) = (Edge::Square, Edge::Square);
         let order = Order::InTurn;
-        Prism { act, colour: 0, outline, bottom, top, bottom_edge, top_edge, order }
+        Prism { act, colour: 0, outline, bottom, top, bottom_edge, top_edge, taper: 0.0, order }
     }
 
     /// The same in a colour.
@@ -83,6 +85,7 @@ impl Prism {
         Profiles {
             bottom: (self.bottom, profile(self.bottom_edge, tolerance)),
             top: (self.top, profile(self.top_edge, tolerance)),
+            taper: self.taper,
         }
     }
 }
@@ -91,6 +94,7 @@ impl Prism {
 pub(super) struct Profiles {
     bottom: (f64, Vec<(f64, f64)>),
     top: (f64, Vec<(f64, f64)>),
+    taper: f64,
 }
 
 impl Profiles {
@@ -107,7 +111,11 @@ impl Profiles {
         let low = inset(&self.bottom.1, height - self.bottom.0);
         let high =
             if self.top.0.is_finite() { inset(&self.top.1, self.top.0 - height) } else { 0.0 };
-        low.max(high)
+        let tapered = match self.taper {
+            0.0 => 0.0,
+            taper => taper * (self.top.0 - height) / (self.top.0 - self.bottom.0),
+        };
+        low.max(high) + tapered
     }
 }
 

@@ -5,7 +5,7 @@
 //! straight side of it becomes a face, and so can its two ends.
 
 use super::face::{Face, Frame};
-use crate::piece::{BentBar, Block, BothEdges, Edge, FaceName, Tent};
+use crate::piece::{BentBar, Block, Edge, FaceName, Tent};
 use crate::plane::{GridPoint, Rect, Region, Tolerance, from_grid, quarter_arc, to_grid};
 use std::f64::consts::{FRAC_PI_2, PI};
 
@@ -202,7 +202,7 @@ impl Profile {
         };
         let rect = Rect::centred(self.length, tall);
         let outline = crate::plane::rounded_rectangle(rect, 0.0, Tolerance::Normal);
-        chart(wall.name, frame, outline, rect, thickness)
+        Face::chart(wall.name, frame, outline, thickness)
     }
 
     fn end(&self, name: FaceName, way: f64) -> Face {
@@ -216,23 +216,7 @@ impl Profile {
         };
         let outline = self.outline.clone().moved(-y, -z);
         let outline = if way > 0.0 { outline } else { outline.mirrored(true) };
-        let rect = Rect::centred(bounds.width(), bounds.height());
-        chart(name, frame, outline, rect, self.length)
-    }
-}
-
-/// A face that is worked by the kernel.
-fn chart(name: FaceName, frame: Frame, outline: Region, rect: Rect, thickness: f64) -> Face {
-    Face {
-        name,
-        frame,
-        outline,
-        rect,
-        guide: rect,
-        thickness,
-        edges: BothEdges::default(),
-        clear: None,
-        in_sections: false,
+        Face::chart(name, frame, outline, self.length)
     }
 }
 

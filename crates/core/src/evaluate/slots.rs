@@ -6,7 +6,7 @@
 
 use super::face::{Face, Frame};
 use super::{Evaluation, Made, Prism};
-use crate::piece::{Component, Joint, Piece};
+use crate::piece::{Component, Fits, Joint, Piece};
 use crate::plane::{GridPoint, Rect, Region, Tolerance, rounded_rectangle, to_grid};
 use crate::solid::Act;
 
@@ -33,12 +33,17 @@ pub struct SlotCut {
 
 impl SlotCut {
     /// The slot of a joint on one of the faces; nothing where there is no such face or no plate.
-    pub(super) fn of(joint: &Joint, part: &Component, faces: &[Face]) -> Option<Self> {
+    pub(super) fn of(
+        joint: &Joint,
+        part: &Component,
+        faces: &[Face],
+        fits: &Fits,
+    ) -> Option<Self> {
         let (plate, slot) = (part.plate()?, &joint.slot);
         let face = faces.iter().find(|face| face.name == slot.face)?;
         let [width, height, thickness] =
             [plate.width, plate.height, plate.thickness].map(|length| length.as_mm());
-        let clearance = joint.fit.clearance();
+        let clearance = fits.clearance(joint.fit);
         let (across, up) = super::ground::spans(face.rect);
         let u = slot.place.across.resolve(0.0, across, across);
         let v = slot.place.up.resolve(0.0, up, up);

@@ -1,7 +1,10 @@
 //! What the kernel is set to work with: prisms that do the same, merged in sections, as one solid each.
 
-use super::Prism;
+use super::face::Face;
+use super::round::Half;
 use super::sections::of_prisms;
+use super::{Prism, Round};
+use crate::plane::{Line, Rect};
 use crate::solid::{self, Act, Colour, KernelSolid, Mesh, MeshError};
 use crate::workshop::Workshop;
 
@@ -23,8 +26,19 @@ pub(super) fn tool_of(
     place: impl Fn(Mesh) -> Mesh,
     workshop: &Workshop<'_>,
 ) -> Result<Option<KernelSolid>, MeshError> {
+    cut_along(group, Vec::new(), place, workshop)
+}
+
+/// The same, cut along lines before it is brought to its place.
+fn cut_along(
+    group: &[Prism],
+    lines: Vec<Line>,
+    place: impl Fn(Mesh) -> Mesh,
+    workshop: &Workshop<'_>,
+) -> Result<Option<KernelSolid>, MeshError> {
     let all: Vec<&Prism> = group.iter().collect();
     let mut sections = of_prisms(&all, workshop.tolerance, workshop.cache);
+    sections.ridges.extend(lines);
     // As a tool it is material, whatever is done with it.
     for layer in sections.slabs.iter_mut().flat_map(|slab| &mut slab.layers) {
         (layer.act, layer.colour) = (Act::Adds, 0);
@@ -34,6 +48,74 @@ pub(super) fn tool_of(
         return Ok(None);
     }
     KernelSolid::of(&place(mesh)).map(Some).ok_or(MeshError::Tangled)
+}
+
+/// The solid of prisms on a face that do the same, where it lies in the body.
+pub(super) fn tool_on(
+    face: &Face,
+    group: &[Prism],
+    workshop: &Workshop<'_>,
+) -> Result<Option<KernelSolid>, MeshError> {
+    match &face.round {
+        Some(round) => wound(round, group, workshop),
+        None => tool_of(group, |mesh| face.frame.mesh(mesh), workshop),
+    }
+}
+
+/// Prisms wound round. What takes up all of the way is made of two halves that overlap, so that it closes
+/// without a seam.
+fn wound(
+    round: &Round,
+    group: &[Prism],
+    workshop: &Workshop<'_>,
+) -> Result<Option<KernelSolid>, MeshError> {
+    let way = round.way_round();
+    let one = |group: &[Prism], moved: f64| {
+        let Some(extent) = extent(group) else { return Ok(None) };
+        let lines = round.lines(extent, moved);
+        cut_along(group, lines, |mesh| round.wound(mesh, moved), workshop)
+    };
+    let Some(whole) = extent(group) else { return Ok(None) };
+    /// What is shorter leaves a gap that keeps its ends apart.
+    const ALL_ROUND: f64 = 0.99;
+    if whole.width() < ALL_ROUND * way {
+        let (middle, _) = whole.centre();
+        let centred = |prism: &Prism| Prism {
+            outline: prism.outline.clone().moved(-middle, 0.0),
+            ..prism.clone()
+        };
+        return one(&group.iter().map(centred).collect::<Vec<_>>(), middle);
+    }
+    let mut closed: Option<KernelSolid> = None;
+    for half in [Half::Near, Half::Far] {
+        workshop.go_on()?;
+        let part = |prism: &Prism| Prism {
+            outline: round.half(&prism.outline, half),
+            ..prism.clone()
+        };
+        let parts: Vec<Prism> =
+            group.iter().map(part).filter(|part| !part.outline.is_empty()).collect();
+        let Some(tool) = one(&parts, half.moved(way))? else { continue };
+        closed = Some(match closed {
+            Some(other) => other.with(&tool),
+            None => tool,
+        });
+    }
+    Ok(closed)
+}
+
+/// The box round prisms, their widened edges among them.
+fn extent(group: &[Prism]) -> Option<Rect> {
+    let boxes = group.iter().filter_map(|prism| {
+        let more = prism.top_edge.size().max(prism.bottom_edge.size());
+        Some(prism.outline.bounds()?.grown(more))
+    });
+    boxes.reduce(|a, b| Rect {
+        x0: a.x0.min(b.x0),
+        y0: a.y0.min(b.y0),
+        x1: a.x1.max(b.x1),
+        y1: a.y1.max(b.y1),
+    })
 }
 
 /// All there is before every step, and after the last one.

@@ -1,7 +1,9 @@
 //! Blanks: what components start from.
 
 use super::check::Checker;
-use super::{BentBar, Block, FaceName, MeshBlank, Plate, Tent};
+use super::{
+    BentBar, Block, BoxBlank, Cap, FaceName, Fits, Grip, MeshBlank, Plate, Plug, RingBlank, Tent,
+};
 use crate::units::Unit;
 #[cfg(test)]
 use schemars::JsonSchema;
@@ -20,6 +22,14 @@ pub enum Blank {
     BentBar(BentBar),
     /// A folded card or a wedge.
     Tent(Tent),
+    /// A cap over a pipe.
+    Cap(Cap),
+    /// A plug into a bore.
+    Plug(Plug),
+    /// A ring round a finger or a pipe.
+    Ring(RingBlank),
+    /// A box that is open above.
+    Box(BoxBlank),
     /// A mesh of another program.
     Mesh(MeshBlank),
 }
@@ -37,12 +47,28 @@ pub enum BlankKind {
     BentBar,
     /// A folded card or a wedge.
     Tent,
+    /// A cap over a pipe.
+    Cap,
+    /// A plug into a bore.
+    Plug,
+    /// A ring round a finger or a pipe.
+    Ring,
+    /// A box that is open above.
+    Box,
 }
 
 impl BlankKind {
     /// All of them, in the order they are offered.
-    pub const ALL: [BlankKind; 4] =
-        [BlankKind::Plate, BlankKind::Block, BlankKind::BentBar, BlankKind::Tent];
+    pub const ALL: [BlankKind; 8] = [
+        BlankKind::Plate,
+        BlankKind::Block,
+        BlankKind::BentBar,
+        BlankKind::Tent,
+        BlankKind::Cap,
+        BlankKind::Plug,
+        BlankKind::Ring,
+        BlankKind::Box,
+    ];
 
     /// One of customary sizes.
     pub fn customary(self, units: Unit) -> Blank {
@@ -51,6 +77,10 @@ impl BlankKind {
             BlankKind::Block => Blank::Block(Block::customary(units)),
             BlankKind::BentBar => Blank::BentBar(BentBar::customary(units)),
             BlankKind::Tent => Blank::Tent(Tent::customary(units)),
+            BlankKind::Cap => Blank::Cap(Cap::customary(units)),
+            BlankKind::Plug => Blank::Plug(Plug::customary(units)),
+            BlankKind::Ring => Blank::Ring(RingBlank::customary(units)),
+            BlankKind::Box => Blank::Box(BoxBlank::customary(units)),
         }
     }
 }
@@ -63,6 +93,10 @@ impl Blank {
             Blank::Block(_) => "block",
             Blank::BentBar(_) => "bent-bar",
             Blank::Tent(_) => "tent",
+            Blank::Cap(_) => "cap",
+            Blank::Plug(_) => "plug",
+            Blank::Ring(_) => "ring",
+            Blank::Box(_) => "box",
             Blank::Mesh(_) => "mesh",
         }
     }
@@ -82,6 +116,10 @@ impl Blank {
             Blank::Block(_) => "Block",
             Blank::BentBar(_) => "Bent bar",
             Blank::Tent(_) => "Tent",
+            Blank::Cap(_) => "Cap",
+            Blank::Plug(_) => "Plug",
+            Blank::Ring(_) => "Ring",
+            Blank::Box(_) => "Box",
             Blank::Mesh(_) => "Mesh",
         }
     }
@@ -93,11 +131,24 @@ impl Blank {
             Blank::Block(_) => Block::FACES,
             Blank::BentBar(_) => BentBar::FACES,
             Blank::Tent(_) => Tent::FACES,
+            Blank::Cap(cap) => with_grip(Cap::FACES, cap.grip),
+            Blank::Plug(plug) => with_grip(Plug::FACES, plug.grip),
+            Blank::Ring(_) => RingBlank::FACES,
+            Blank::Box(_) => BoxBlank::FACES,
         }
     }
 
     /// That it does not have a face, and which it has.
     pub(super) fn no_such_face(&self, face: FaceName) -> String {
+        let grip = match self {
+            Blank::Cap(Cap { grip, .. }) | Blank::Plug(Plug { grip, .. }) => *grip,
+            _ => Grip::Plain,
+        };
+        if face == FaceName::Around && grip != Grip::Plain {
+            let message = "Words run round a plain outside only. Make its grip plain, or put them on \
+                           the top.";
+            return message.to_owned();
+        }
         let has: Vec<&str> = self.faces().iter().map(|face| face.word()).collect();
         format!("A {} has no {}; its faces are {}.", self.noun(), face.word(), has.join(", "))
     }
@@ -109,7 +160,7 @@ impl Blank {
             Blank::Block(block) => block.height.as_mm(),
             Blank::BentBar(bar) => bar.thickness.as_mm(),
             Blank::Tent(tent) => tent.thickness.unwrap_or(tent.front).as_mm(),
-            Blank::Mesh(_) => 0.0,
+            Blank::Cap(_) | Blank::Plug(_) | Blank::Ring(_) | Blank::Box(_) | Blank::Mesh(_) => 0.0,
         }
     }
 
@@ -120,6 +171,10 @@ impl Blank {
             Blank::Block(block) => &block.colour,
             Blank::BentBar(bar) => &bar.colour,
             Blank::Tent(tent) => &tent.colour,
+            Blank::Cap(cap) => &cap.colour,
+            Blank::Plug(plug) => &plug.colour,
+            Blank::Ring(ring) => &ring.colour,
+            Blank::Box(inner) => &inner.colour,
             Blank::Mesh(mesh) => &mesh.colour,
         }
     }
@@ -131,6 +186,10 @@ impl Blank {
             Blank::Block(block) => &mut block.colour,
             Blank::BentBar(bar) => &mut bar.colour,
             Blank::Tent(tent) => &mut tent.colour,
+            Blank::Cap(cap) => &mut cap.colour,
+            Blank::Plug(plug) => &mut plug.colour,
+            Blank::Ring(ring) => &mut ring.colour,
+            Blank::Box(inner) => &mut inner.colour,
             Blank::Mesh(mesh) => &mut mesh.colour,
         }
     }
@@ -152,18 +211,42 @@ impl Blank {
             Blank::Block(_) => &[("width", "Width"), ("depth", "Depth"), ("height", "Height")],
             Blank::BentBar(_) => &[("length", "Length"), ("base", "Base"), ("upright", "Upright")],
             Blank::Tent(_) => &[("length", "Length"), ("front", "Front leg"), ("back", "Back leg")],
+            Blank::Cap(_) => &[("over", "The pipe across"), ("skirt", "Skirt"), ("wall", "Wall")],
+            Blank::Plug(_) => {
+                &[("into", "The bore across"), ("shank", "Shank"), ("collar", "Collar")]
+            }
+            Blank::Ring(_) => {
+                &[("over", "Finger or pipe across"), ("height", "Width"), ("wall", "Thickness")]
+            }
+            Blank::Box(_) => &[
+                ("width", "Width inside"),
+                ("depth", "Depth inside"),
+                ("height", "Height inside"),
+            ],
             Blank::Mesh(_) => &[],
         }
     }
 
     /// Reports what it cannot be at all.
-    pub(super) fn check(&self, checker: &mut Checker) {
+    pub(super) fn check(&self, fits: &Fits, checker: &mut Checker) {
         match self {
             Blank::Plate(plate) => plate.check(checker),
             Blank::Block(block) => block.check(checker),
             Blank::BentBar(bar) => bar.check(checker),
             Blank::Tent(tent) => tent.check(checker),
+            Blank::Cap(cap) => cap.check(fits, checker),
+            Blank::Plug(plug) => plug.check(fits, checker),
+            Blank::Ring(ring) => ring.check(checker),
+            Blank::Box(inner) => inner.check(checker),
             Blank::Mesh(mesh) => mesh.check(checker),
         }
+    }
+}
+
+/// The faces of something round: with any other grip than a plain one the last, its outside, has no room.
+fn with_grip(faces: &'static [FaceName], grip: Grip) -> &'static [FaceName] {
+    match grip {
+        Grip::Plain => faces,
+        _ => &faces[..faces.len() - 1],
     }
 }

@@ -194,6 +194,7 @@ impl Piece {
         self.check_inputs(&mut checker);
         self.check_filaments(&mut checker);
         self.layers.check(&mut checker);
+        self.printer.check(&mut checker);
         let letters = self.file_name.chars().count();
         if self.file_name.trim().is_empty() || letters > LONGEST_NAME {
             let message = format!("The file name can have 1 to {LONGEST_NAME} characters.");
@@ -242,7 +243,7 @@ impl Piece {
         checker.length(&limits::MARGIN, component.margin);
         let at = format!("{path}blank.{}.", component.blank.word());
         checker.at(component.blank_address(), at);
-        component.blank.check(checker);
+        component.blank.check(&self.printer.fits, checker);
         for (field, colour) in component.blank.colours() {
             checker.colour(self, &field, colour);
         }

@@ -20,6 +20,12 @@ pub enum FaceName {
     Left,
     /// The end at the right, seen from the front.
     Right,
+    /// The face that looks down: of a cap the inside of its top.
+    Under,
+    /// The outside of something round, unrolled; its middle looks to the front.
+    Around,
+    /// The inside: of a ring the bore, unrolled, its middle at the back; of a box its floor.
+    Inside,
 }
 
 impl FaceName {
@@ -31,6 +37,9 @@ impl FaceName {
             FaceName::Top => "top",
             FaceName::Left => "left",
             FaceName::Right => "right",
+            FaceName::Under => "under",
+            FaceName::Around => "around",
+            FaceName::Inside => "inside",
         }
     }
 }

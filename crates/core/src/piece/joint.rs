@@ -60,9 +60,7 @@ impl Joint {
             let name = field(&format!("slot.place.{axis}.distance"));
             checker.length_at(&name, &limits::DISTANCE, distance);
         }
-        if let Fit::Clearance(clearance) = self.fit {
-            checker.length_at(&field("fit.clearance"), &limits::CLEARANCE, clearance);
-        }
+        self.fit.check(&field("fit"), checker);
         let [into, part] = [&self.into, &self.part].map(|id| piece.component(id));
         for (name, id, found) in [("into", &self.into, into), ("part", &self.part, part)] {
             if found.is_none() {

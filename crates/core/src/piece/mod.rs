@@ -9,6 +9,8 @@ mod address;
 mod bent_bar;
 mod blank;
 mod block;
+mod box_blank;
+mod cap;
 mod check;
 mod component;
 #[cfg(test)]
@@ -22,6 +24,7 @@ mod field;
 mod file_name;
 mod fit;
 mod form;
+mod grip;
 mod hole;
 mod inlay;
 mod input;
@@ -33,11 +36,14 @@ mod mesh_blank;
 mod outline;
 mod place;
 mod plate;
+mod plug;
+mod printer;
 mod read;
 mod recess;
 mod relief;
 mod repeat;
 mod rim;
+mod ring_blank;
 mod ring_loop;
 mod tent;
 mod upgrade;
@@ -47,6 +53,8 @@ pub use address::{Address, NoAddress};
 pub use bent_bar::BentBar;
 pub use blank::{Blank, BlankKind};
 pub use block::Block;
+pub use box_blank::BoxBlank;
+pub use cap::{Bead, Cap, Hold, Stop};
 pub use check::{MOST_COMPONENTS, Problem};
 pub use component::Component;
 pub use edge::{BothEdges, Edge};
@@ -56,8 +64,9 @@ pub use emblem::Emblem;
 pub use face_name::FaceName;
 pub(crate) use field::gone;
 pub use file_name::{FILE_WORDS, FRESH_FILE_NAME};
-pub use fit::Fit;
+pub use fit::{Fit, Fits};
 pub use form::{FieldKind, FormField};
+pub use grip::{Grip, Pattern};
 pub use hole::{Hole, HoleShape};
 pub use inlay::Inlay;
 pub use input::{Fronted, Input};
@@ -72,11 +81,14 @@ pub use place::{
     Across, AcrossClear, Datum, FromDatum, HolePlace, LetteringPlace, Offset, Up, UpClear,
 };
 pub use plate::{Faces, Plate};
+pub use plug::Plug;
+pub use printer::{FitSource, Printer};
 pub use read::{MAX_FILE_BYTES, ReadError, read, write};
 pub use recess::{FieldShape, OwnShape, Recess};
 pub use relief::{Depth, Height, Relief};
 pub use repeat::{Repeat, Row};
 pub use rim::Rim;
+pub use ring_blank::RingBlank;
 pub use ring_loop::{Loop, LoopPlace, OwnThickness};
 pub use tent::Tent;
 
@@ -95,15 +107,16 @@ use serde::{Deserialize, Serialize};
 /// colour for everything that adds, roots, faces and floors of another colour. 5: meshes of other
 /// programs as blanks. 6: components with ids and names, several of them; what every element has
 /// beside its kind, faces by name, typefaces called so. 7: blocks, bent bars and tents with faces that
-/// look to all sides, joints and fits.
-pub const FORMAT_VERSION: u32 = 7;
+/// look to all sides, joints and fits. 8: caps, plugs, rings and boxes with round faces, and the printer
+/// the piece is made on.
+pub const FORMAT_VERSION: u32 = 8;
 
 /// One thing to make.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Piece {
-    /// Version of this format: 7. Files of earlier versions are brought up to it when they are read.
+    /// Version of this format: 8. Files of earlier versions are brought up to it when they are read.
     pub kalotype: u32,
     /// What the piece is called; file names follow from it.
     pub name: String,
@@ -120,6 +133,8 @@ pub struct Piece {
     pub file_name: String,
     /// How it is going to be sliced.
     pub layers: Layering,
+    /// The printer it is made on, and what fits come to there.
+    pub printer: Printer,
     /// The separately printed solids of the piece, 1 to 8.
     pub components: Vec<Component>,
     /// What two components share, at most 16.
@@ -144,6 +159,7 @@ impl Piece {
             filaments: vec![shipped_palette().remove(0)],
             file_name: FRESH_FILE_NAME.to_owned(),
             layers: Layering::default(),
+            printer: Printer::default(),
             components: vec![component],
             joints: Vec::new(),
         }

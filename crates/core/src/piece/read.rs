@@ -66,7 +66,10 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
             if earlier <= 5 {
                 document = upgrade::from_version_5(document);
             }
-            from_json(upgrade::from_version_6(document))?
+            if earlier <= 6 {
+                document = upgrade::from_version_6(document);
+            }
+            from_json(upgrade::from_version_7(document))?
         }
         other => return Err(ReadError::Version(other)),
     };
@@ -142,8 +145,8 @@ mod tests {
         };
         insta::assert_snapshot!(
             [
-                refused("\"kalotype\": 7", "\"kalotype\": 8"),
-                refused("\"kalotype\": 7", "\"version\": 2"),
+                refused("\"kalotype\": 8", "\"kalotype\": 9"),
+                refused("\"kalotype\": 8", "\"version\": 2"),
                 refused("\"width\": 72.0", "\"width\": 10000.0"),
                 refused("\"width\": 72.0", "\"width\": -1"),
                 refused("\"width\": 72.0", "\"width\": \"72\""),

@@ -1,7 +1,7 @@
 //! Bringing documents of earlier versions up to the present one.
 
 use super::file_name::PLAIN_FILE_NAME;
-use super::{Component, Layering};
+use super::{Component, Layering, Printer};
 use crate::filament::shipped_palette;
 use serde_json::{Value, json};
 
@@ -238,6 +238,15 @@ pub(super) fn from_version_6(mut document: Value) -> Value {
     document["kalotype"] = json!(7);
     if let Some(piece) = document.as_object_mut() {
         piece.entry("joints").or_insert_with(|| json!([]));
+    }
+    document
+}
+
+/// Brings a document of version 7 to version 8: its fits are those every piece had.
+pub(super) fn from_version_7(mut document: Value) -> Value {
+    document["kalotype"] = json!(8);
+    if let Some(piece) = document.as_object_mut() {
+        piece.entry("printer").or_insert_with(|| json!(Printer::default()));
     }
     document
 }

@@ -113,7 +113,7 @@ impl Job<'_> {
 
     /// What things must not run over: the plate, or the worked face of a mesh.
     fn face(&self) -> &'static str {
-        if self.layout.stock.is_some() || self.layout.profile.is_some() { "face" } else { "plate" }
+        if self.layout.stock.is_some() || self.layout.has_charts() { "face" } else { "plate" }
     }
 
     /// The address of an element.

@@ -1,0 +1,388 @@
+//! Bodies that are prisms about an upright axis: caps, plugs, rings, boxes.
+//!
+//! They stand as they are worked: an opening down where a cap has it, up where a box has it. Their
+//! volumes are areas times heights; those of beads and rounds follow from the theorem of Pappus. Their
+//! faces are charts, level ones, upright ones and such as run round.
+
+use super::face::{Face, Frame};
+use super::round::Round;
+use super::{Order, Prism};
+use crate::piece::{
+    Blank, BoxBlank, Cap, Component, Edge, FaceName, Fits, Grip, Hold, Pattern, Piece, Plug,
+    RingBlank,
+};
+use crate::plane::{GridPoint, Rect, Region, Tolerance, circle, rounded_rectangle, to_grid};
+use crate::solid::{Act, Mesh};
+use crate::units::Length;
+use crate::workshop::Workshop;
+use std::f64::consts::TAU;
+
+/// Prisms about an upright axis, with the faces they have. Lengths in mm over a foot.
+#[derive(Debug, Clone, Default)]
+pub struct Stack {
+    /// What it is made of, in the order of work.
+    pub prisms: Vec<Prism>,
+    /// Its faces, the main one first.
+    pub faces: Vec<Face>,
+    /// Width, depth and height.
+    pub size: [f64; 3],
+    /// What is cut through whatever stands on its faces.
+    pub(super) through: Vec<Prism>,
+    /// What no prism is: a knurl.
+    pub(super) sleeve: Option<Mesh>,
+}
+
+impl Stack {
+    /// The stack of a component; of a blank that is none, nothing.
+    pub(super) fn of(piece: &Piece, component: &Component, workshop: &Workshop<'_>) -> Self {
+        let (fits, tolerance) = (&piece.printer.fits, workshop.tolerance);
+        match &component.blank {
+            Blank::Cap(cap) => Stack::of_cap(cap, fits, tolerance),
+            Blank::Plug(plug) => Stack::of_plug(plug, fits, tolerance),
+            Blank::Ring(ring) => Stack::of_ring(ring, fits, tolerance),
+            Blank::Box(inner) => Stack::of_box(inner, tolerance),
+            _ => Stack::default(),
+        }
+    }
+
+    fn of_cap(cap: &Cap, fits: &Fits, tolerance: Tolerance) -> Self {
+        let [wall, skirt, top] = [cap.wall, cap.skirt, cap.top].map(|length| length.as_mm());
+        let (bore, height) = (cap.bore(fits), skirt + top);
+        let outer = bore + wall;
+        let outside = Prism {
+            bottom_edge: cap.lower,
+            top_edge: cap.upper,
+            ..adds(gripped(outer, cap.grip, tolerance), 0.0, height)
+        };
+        let inside = Prism {
+            bottom_edge: chamfer(cap.lead_in),
+            ..cuts(circle((0.0, 0.0), bore, tolerance), 0.0, skirt)
+        };
+        let mut prisms = vec![outside, inside];
+        let mut room = bore;
+        match cap.hold {
+            Hold::Nothing => {}
+            Hold::Bead(bead) => {
+                let (proud, up) = (bead.proud.as_mm(), bead.up.as_mm());
+                // It goes on into the wall, so that only its inner flanks are its own.
+                let ring = annulus(bore - proud, bore + ROOTED_SHARE * wall, tolerance);
+                let flanks = Edge::Chamfer(bead.proud);
+                prisms.push(Prism {
+                    bottom_edge: flanks,
+                    top_edge: flanks,
+                    ..adds(ring, up - proud, up + proud)
+                });
+            }
+            Hold::Stop(stop) => {
+                room -= stop.width.as_mm();
+                let ring = annulus(room, bore + wall / 2.0, tolerance);
+                prisms.push(adds(ring, skirt - stop.height.as_mm(), skirt));
+            }
+        }
+        let vent = cap.vent.map(|vent| circle((0.0, 0.0), vent.as_mm() / 2.0, tolerance));
+        let through: Vec<Prism> =
+            vent.iter().map(|vent| cuts(vent.clone(), skirt, height)).collect();
+        prisms.extend(through.iter().cloned());
+        let less_vent = |disc: Region| match &vent {
+            Some(vent) => disc.difference(vent),
+            None => disc,
+        };
+        let plain = circle((0.0, 0.0), outer, tolerance);
+        let seen = less_vent(if cap.grip == Grip::Plain {
+            plain
+        } else {
+            gripped(outer, cap.grip, tolerance).intersection(&plain)
+        });
+        let faces = vec![
+            Face::chart(FaceName::Top, Frame { origin: [0.0, 0.0, skirt], ..Frame::LOOKING_UP }, seen, top),
+            Face::chart(
+                FaceName::Under,
+                Frame::looking_down(height),
+                less_vent(circle((0.0, 0.0), room, tolerance)),
+                top,
+            ),
+            around((outer, wall), false, [0.0, height], tolerance),
+        ];
+        Stack {
+            prisms,
+            faces,
+            size: size(outer, cap.grip, height),
+            through,
+            sleeve: knurled(outer, cap.grip, [cap.lower.size(), height - cap.upper.size()], tolerance),
+        }
+    }
+
+    fn of_plug(plug: &Plug, fits: &Fits, tolerance: Tolerance) -> Self {
+        let [shank, top] = [plug.shank, plug.top].map(|length| length.as_mm());
+        let (radius, height) = (plug.radius(fits), shank + top);
+        let outer = plug.into.as_mm() / 2.0 + plug.collar.as_mm();
+        let end = radius - plug.tapers();
+        let mut prisms = vec![
+            Prism {
+                bottom_edge: plug.lead_in,
+                taper: plug.tapers(),
+                ..adds(circle((0.0, 0.0), radius, tolerance), 0.0, shank)
+            },
+            Prism {
+                top_edge: plug.upper,
+                ..adds(gripped(outer, plug.grip, tolerance), shank, height)
+            },
+        ];
+        let seen_end = circle((0.0, 0.0), end - plug.lead_in.size(), tolerance);
+        let mut faces = vec![Face::chart(
+            FaceName::Top,
+            Frame { origin: [0.0, 0.0, shank], ..Frame::LOOKING_UP },
+            gripped(outer, plug.grip, tolerance),
+            top,
+        )];
+        match plug.wall {
+            Some(wall) => {
+                let hollow = circle((0.0, 0.0), end - plug.lead_in.size() - wall.as_mm(), tolerance);
+                prisms.push(cuts(hollow.clone(), 0.0, shank));
+                faces.push(Face::chart(
+                    FaceName::Under,
+                    Frame::looking_down(height),
+                    hollow,
+                    top,
+                ));
+            }
+            None => {
+                let frame = Frame::looking_down(shank);
+                faces.push(Face::chart(FaceName::Under, frame, seen_end, shank));
+            }
+        }
+        faces.push(around((outer, outer / 2.0), false, [shank, top], tolerance));
+        Stack {
+            prisms,
+            faces,
+            size: size(outer, plug.grip, height),
+            sleeve: knurled(outer, plug.grip, [shank, height - plug.upper.size()], tolerance),
+            ..Stack::default()
+        }
+    }
+
+    fn of_ring(ring: &RingBlank, fits: &Fits, tolerance: Tolerance) -> Self {
+        let [wall, height] = [ring.wall, ring.height].map(|length| length.as_mm());
+        let bore = ring.bore(fits);
+        let outer = bore + wall;
+        let outside = Prism {
+            bottom_edge: ring.edge,
+            top_edge: ring.edge,
+            ..adds(circle((0.0, 0.0), outer, tolerance), 0.0, height)
+        };
+        let inside = Prism {
+            bottom_edge: ring.comfort,
+            top_edge: ring.comfort,
+            ..cuts(circle((0.0, 0.0), bore, tolerance), 0.0, height)
+        };
+        let faces = vec![
+            around((outer, wall), false, [0.0, height], tolerance),
+            around((bore, wall), true, [0.0, height], tolerance),
+        ];
+        Stack {
+            prisms: vec![outside, inside],
+            faces,
+            size: size(outer, Grip::Plain, height),
+            ..Stack::default()
+        }
+    }
+
+    fn of_box(inner: &BoxBlank, tolerance: Tolerance) -> Self {
+        let [width, depth, wall, floor] =
+            [inner.width, inner.depth, inner.wall, inner.floor].map(|length| length.as_mm());
+        let (tall, corner) = (inner.tall(), inner.corner_inside());
+        let rect = |more: f64| {
+            let rect = Rect::centred(width + 2.0 * more, depth + 2.0 * more);
+            rounded_rectangle(rect, if corner > 0.0 { corner + more } else { 0.0 }, tolerance)
+        };
+        let (outside, inside) = (rect(wall), rect(0.0));
+        let prisms = vec![
+            Prism {
+                bottom_edge: inner.lower,
+                top_edge: inner.upper,
+                ..adds(outside.clone(), 0.0, tall)
+            },
+            cuts(inside.clone(), floor, tall),
+        ];
+        let (far, deep) = (width / 2.0 + wall, depth / 2.0 + wall);
+        let rounding = if corner > 0.0 { corner + wall } else { 0.0 };
+        let side = |name, long: f64, origin: [f64; 3], across: [f64; 3]| {
+            let out = [across[1], -across[0], 0.0];
+            let origin = [0, 1, 2].map(|i| origin[i] - wall * out[i]);
+            let frame = Frame { origin, across, up: [0.0, 0.0, 1.0], out };
+            let straight = Rect::centred((long - 2.0 * rounding).max(0.01), tall);
+            Face::chart(name, frame, rounded_rectangle(straight, 0.0, tolerance), wall)
+        };
+        let middle = tall / 2.0;
+        let faces = vec![
+            side(FaceName::Front, 2.0 * far, [0.0, -deep, middle], [1.0, 0.0, 0.0]),
+            side(FaceName::Back, 2.0 * far, [0.0, deep, middle], [-1.0, 0.0, 0.0]),
+            side(FaceName::Left, 2.0 * deep, [-far, 0.0, middle], [0.0, -1.0, 0.0]),
+            side(FaceName::Right, 2.0 * deep, [far, 0.0, middle], [0.0, 1.0, 0.0]),
+            Face::chart(FaceName::Inside, Frame::LOOKING_UP, inside, floor),
+            Face::chart(FaceName::Under, Frame::looking_down(floor), outside, floor),
+        ];
+        Stack { prisms, faces, size: [2.0 * far, 2.0 * deep, tall], ..Stack::default() }
+    }
+}
+
+/// How far into its wall a bead goes on, as a share of the wall.
+const ROOTED_SHARE: f64 = 0.9;
+
+fn adds(outline: Region, bottom: f64, top: f64) -> Prism {
+    Prism { order: Order::First, ..Prism::square(Act::Adds, outline, bottom, top) }
+}
+
+fn cuts(outline: Region, bottom: f64, top: f64) -> Prism {
+    Prism { order: Order::First, ..Prism::square(Act::Cuts, outline, bottom, top) }
+}
+
+fn chamfer(size: Length) -> Edge {
+    if size > Length::ZERO { Edge::Chamfer(size) } else { Edge::Square }
+}
+
+fn annulus(inner: f64, outer: f64, tolerance: Tolerance) -> Region {
+    circle((0.0, 0.0), outer, tolerance).difference(&circle((0.0, 0.0), inner, tolerance))
+}
+
+/// A face that runs round, of a radius and so much material, from a foot so high.
+fn around(
+    (radius, thickness): (f64, f64),
+    is_inside: bool,
+    [foot, height]: [f64; 2],
+    tolerance: Tolerance,
+) -> Face {
+    let round = Round::new((radius, thickness), is_inside, [foot, height], tolerance);
+    let front = [0.0, -1.0, 0.0];
+    let frame = Frame {
+        // Where the middle of its chart touches it, and how it looks from there.
+        origin: round.point(0.0, 0.0, 0.0),
+        across: [1.0, 0.0, 0.0],
+        up: [0.0, 0.0, 1.0],
+        out: front,
+    };
+    let rect = Rect::centred(round.way_round(), height);
+    let name = if is_inside { FaceName::Inside } else { FaceName::Around };
+    let outline = rounded_rectangle(rect, 0.0, tolerance);
+    Face { round: Some(round), ..Face::chart(name, frame, outline, thickness) }
+}
+
+/// Width, depth and height of something round.
+fn size(radius: f64, grip: Grip, height: f64) -> [f64; 3] {
+    let across = 2.0
+        * match grip {
+            Grip::Plain => radius,
+            Grip::Ribs(pattern) | Grip::Knurl(pattern) => radius + pattern.depth.as_mm(),
+            Grip::Facets(count) => radius / (TAU / 2.0 / f64::from(count)).cos(),
+        };
+    [across, across, height]
+}
+
+/// The outline of something round with its grip, as far as that is upright.
+fn gripped(radius: f64, grip: Grip, tolerance: Tolerance) -> Region {
+    let round = || circle((0.0, 0.0), radius, tolerance);
+    match grip {
+        Grip::Plain | Grip::Knurl(_) => round(),
+        Grip::Facets(count) => facets(radius, count),
+        Grip::Ribs(pattern) => round().union(&ribs(radius, pattern)),
+    }
+}
+
+/// A regular polygon that touches a circle, one of its sides at the front.
+fn facets(radius: f64, count: u32) -> Region {
+    let step = TAU / f64::from(count);
+    let corner = radius / (step / 2.0).cos();
+    let ring = (0..count).map(|i| at(corner, step * (f64::from(i) + 0.5) - TAU / 4.0));
+    Region::resolve(&[ring.collect()])
+}
+
+/// Upright ribs of trapezoidal section round a circle: half a pitch wide at their feet and a quarter at
+/// their heads. Their feet are sunk into the circle.
+fn ribs(radius: f64, Pattern { count, depth }: Pattern) -> Region {
+    const FOOT: f64 = 0.25;
+    const HEAD: f64 = 0.125;
+    let pitch = TAU / f64::from(count);
+    let (low, high) = (radius * (pitch * FOOT).cos() * 0.98, radius + depth.as_mm());
+    let rib = |i: u32| {
+        let middle = pitch * f64::from(i) - TAU / 4.0;
+        let foot = pitch * FOOT;
+        vec![
+            at(low, middle - foot),
+            at(low, middle + foot),
+            at(radius, middle + foot),
+            at(high, middle + pitch * HEAD),
+            at(high, middle - pitch * HEAD),
+            at(radius, middle - foot),
+        ]
+    };
+    Region::resolve(&(0..count).map(rib).collect::<Vec<_>>())
+}
+
+fn at(radius: f64, angle: f64) -> GridPoint {
+    let (sine, cosine) = angle.sin_cos();
+    GridPoint::new(to_grid(radius * cosine), to_grid(radius * sine))
+}
+
+/// The sleeve of a knurl between two heights, nothing for any other grip.
+///
+/// Peaks and valleys alternate round it and up it; the grooves run from valley to valley across both.
+fn knurled(radius: f64, grip: Grip, [low, high]: [f64; 2], tolerance: Tolerance) -> Option<Mesh> {
+    let Grip::Knurl(Pattern { count, depth }) = grip else { return None };
+    let columns = 2 * count;
+    let across = TAU * radius / f64::from(columns);
+    // As many rows as make the diamonds about as high as they are wide.
+    let rows = (((high - low) / across).round() as u32).clamp(2, 400);
+    // The sleeve reaches a little into the wall, below every chord of it.
+    let chord = tolerance.chord_mm();
+    let inner = radius - 2.0 * chord - radius * (1.0 - (TAU / 2.0 / f64::from(columns)).cos());
+    let point = |radius: f64, column: u32, row: u32| {
+        let angle = TAU * f64::from(column % columns) / f64::from(columns) - TAU / 4.0;
+        let (sine, cosine) = angle.sin_cos();
+        let height = low + (high - low) * f64::from(row) / f64::from(rows);
+        [radius * cosine, radius * sine, height]
+    };
+    let mut mesh = Mesh::default();
+    for row in 0..=rows {
+        for column in 0..columns {
+            let ends = row == 0 || row == rows;
+            let is_peak = (row + column) % 2 == 0 && !ends;
+            let far = if is_peak { radius + depth.as_mm() } else { radius };
+            mesh.vertices.push(point(far, column, row));
+        }
+    }
+    let outside = |column: u32, row: u32| row * columns + column % columns;
+    for row in 0..rows {
+        for column in 0..columns {
+            let [a, b, c, d] = [
+                outside(column, row),
+                outside(column + 1, row),
+                outside(column + 1, row + 1),
+                outside(column, row + 1),
+            ];
+            // From valley to valley.
+            let halves = if (row + column) % 2 == 0 {
+                [[a, b, d], [b, c, d]]
+            } else {
+                [[a, b, c], [a, c, d]]
+            };
+            mesh.triangles.extend(halves);
+        }
+    }
+    let first = mesh.vertices.len() as u32;
+    for row in [0, rows] {
+        mesh.vertices.extend((0..columns).map(|column| point(inner, column, row)));
+    }
+    let inside = |column: u32, is_head: bool| {
+        first + if is_head { columns } else { 0 } + column % columns
+    };
+    for column in 0..columns {
+        let [a, b] = [inside(column, false), inside(column + 1, false)];
+        let [c, d] = [inside(column + 1, true), inside(column, true)];
+        mesh.triangles.extend([[b, a, d], [b, d, c]]);
+        let [e, f] = [outside(column, 0), outside(column + 1, 0)];
+        mesh.triangles.extend([[a, b, f], [a, f, e]]);
+        let [g, h] = [outside(column, rows), outside(column + 1, rows)];
+        mesh.triangles.extend([[g, h, c], [g, c, d]]);
+    }
+    Some(mesh)
+}

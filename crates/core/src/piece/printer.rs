@@ -1,0 +1,126 @@
+//! What a piece knows of the printer it is made on.
+//!
+//! A piece carries the whole profile, not its name alone: its file says what it was made with, and is
+//! the same piece on another shelf. Where a shelf keeps the profile under the same id and it is measured
+//! anew, the pieces that carry it are given the new figures there.
+
+use super::check::{Checker, cut};
+use super::{Fits, limits};
+use crate::units::Length;
+#[cfg(test)]
+use schemars::JsonSchema;
+use serde::{Deserialize, Serialize};
+
+/// A printer with a nozzle and a material, and what fits on it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Printer {
+    /// Unique on a shelf: 1 to 40 letters, figures, `-` and `_`.
+    pub id: String,
+    /// What people call it, at most 60 characters: "Quay North, grey".
+    pub name: String,
+    /// The width of its nozzle, 0.05 to 2 mm.
+    pub nozzle: Length,
+    /// How wide it draws a line, 0.05 to 3 mm.
+    pub line: Length,
+    /// How wide, how deep and how high it can print, 20 to 2000 mm each.
+    pub bed: [Length; 3],
+    /// How much larger things get than drawn, in x and y, on either side, −1 to 1 mm.
+    pub growth: Length,
+    /// How much wider the first layer is pressed, on either side, 0 to 1 mm.
+    pub spread: Length,
+    /// What its fits come to.
+    pub fits: Fits,
+    /// Where the fits come from.
+    pub source: FitSource,
+}
+
+/// Where the fits of a printer come from.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
+#[serde(rename_all = "kebab-case", deny_unknown_fields)]
+pub enum FitSource {
+    /// They come with this program: common practice, no source.
+    Shipped,
+    /// Somebody typed them.
+    Typed,
+    /// They were read off a gauge on this day, as `2026-05-31`.
+    Measured(String),
+}
+
+/// The longest name.
+const LONGEST_NAME: usize = 60;
+
+impl Printer {
+    /// The id of the one that comes with this program.
+    pub const SHIPPED_ID: &'static str = "shipped";
+}
+
+impl Default for Printer {
+    /// A customary one: a nozzle of 0.4 mm, lines of 0.45 mm, a bed of 220 mm (common practice, no
+    /// source).
+    fn default() -> Self {
+        Printer {
+            id: Printer::SHIPPED_ID.to_owned(),
+            name: "Any printer".to_owned(),
+            nozzle: Length::mm(0.4),
+            line: Length::mm(0.45),
+            bed: [Length::mm(220.0), Length::mm(220.0), Length::mm(250.0)],
+            growth: Length::ZERO,
+            spread: Length::mm(0.1),
+            fits: Fits::SHIPPED,
+            source: FitSource::Shipped,
+        }
+    }
+}
+
+impl Printer {
+    /// What it cannot be: fields and messages. As the checker of a piece has it, under `printer.`.
+    pub(super) fn check(&self, checker: &mut Checker) {
+        if !super::address::is_id(&self.id) {
+            let message = format!("“{}” cannot be the id of a printer.", cut(&self.id));
+            checker.report("printer.id", message);
+        }
+        let letters = self.name.chars().count();
+        if self.name.trim().is_empty() || letters > LONGEST_NAME {
+            let message = format!("A printer’s name can have 1 to {LONGEST_NAME} characters.");
+            checker.report("printer.name", message);
+        }
+        checker.length(&limits::NOZZLE, self.nozzle);
+        checker.length(&limits::LINE, self.line);
+        for (i, side) in self.bed.into_iter().enumerate() {
+            checker.length_at(&format!("printer.bed.{i}"), &limits::BED, side);
+        }
+        checker.length(&limits::GROWTH, self.growth);
+        checker.length(&limits::SPREAD, self.spread);
+        let named = self.fits.named();
+        for (class, clearance) in named {
+            checker.length_at(&format!("printer.fits.{class}"), &limits::FIT, clearance);
+        }
+        for pair in named.windows(2) {
+            let [(tight, less), (wide, more)] = [pair[0], pair[1]];
+            if less > more {
+                let message = format!("{tight} cannot have more room than {wide}.");
+                checker.report(&format!("printer.fits.{wide}"), message);
+            }
+        }
+        if let FitSource::Measured(day) = &self.source
+            && !is_day(day)
+        {
+            let message = format!("“{}” is no day such as 2026-05-31.", cut(day));
+            checker.report("printer.source.measured", message);
+        }
+    }
+}
+
+/// Whether a text is a day as `2026-05-31`; how many days its month has is not asked.
+fn is_day(text: &str) -> bool {
+    let parts: Vec<&str> = text.split('-').collect();
+    let within = |part: &str, figures: usize, most: u32| {
+        let is_figures = part.len() == figures && part.bytes().all(|byte| byte.is_ascii_digit());
+        is_figures && part.parse().is_ok_and(|figure: u32| (1..=most).contains(&figure))
+    };
+    matches!(parts[..], [year, month, day]
+        if within(year, 4, 9999) && within(month, 2, 12) && within(day, 2, 31))
+}
