@@ -49,6 +49,7 @@ await esbuild.build({
     form: join(here, 'src/piece/form.js'),
     typefaces: join(here, 'src/typefaces.js'),
     filaments: join(here, 'src/filaments.js'),
+    printers: join(here, 'src/printers.js'),
     meshes: join(here, 'src/meshes.js'),
   },
   bundle: true,

@@ -20,7 +20,8 @@
 //! 8. [`preflight`] – what is wrong or worth a look, as [`preflight::Finding`]s that name what they
 //!    concern.
 //! 9. [`edit`](mod@edit) – small changes to a piece, each checked before the next ([`edit::apply`]).
-//! 10. [`export`](mod@export) – taking a piece away: which files, and their names.
+//! 10. [`gauge`] – pieces that are printed to learn what fits on a printer.
+//! 11. [`export`](mod@export) – taking a piece away: which files, and their names.
 //!
 //! All lengths are in millimetres, volumes in mm³; x runs to the right and y up on the face, z up
 //! from the bed. The origin is the centre of the blank's foot.
@@ -36,6 +37,7 @@ pub mod evaluate;
 pub mod export;
 pub mod filament;
 pub mod formats;
+pub mod gauge;
 pub mod halt;
 pub mod lettering;
 pub mod library;

@@ -40,6 +40,9 @@ pub enum StoreError {
     /// More filaments than a palette holds.
     #[error("a palette holds {0} filaments at most; take one away first")]
     PaletteFull(i64),
+    /// More printers than a shelf holds.
+    #[error("there can be {0} printers at most; take one away first")]
+    PrintersFull(i64),
     /// The mesh files kept would be too large together, in MB.
     #[error("the mesh files kept may have {0} MB together; take one away first")]
     MeshesFull(i64),

@@ -1,5 +1,5 @@
-//! Pieces and their revisions, own typefaces and starters, the filaments at hand and the mesh files
-//! pieces are made of, in SQLite.
+//! Pieces and their revisions, own typefaces and starters, the filaments and printers at hand and the
+//! mesh files pieces are made of, in SQLite.
 //!
 //! A piece is a row in [`schema::pieces`] and a history of documents in [`schema::revisions`], which
 //! only grows: the last one is shown, a change, and also a step taken back, puts another behind it
@@ -14,6 +14,7 @@ mod meshes;
 mod models;
 mod palette;
 mod pieces;
+mod printers;
 pub mod schema;
 mod shelf;
 

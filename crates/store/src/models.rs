@@ -1,4 +1,6 @@
-use crate::schema::{filaments, meshes, pieces, requests, revisions, starters, steps, typefaces};
+use crate::schema::{
+    filaments, meshes, pieces, printers, requests, revisions, starters, steps, typefaces,
+};
 use diesel::prelude::*;
 use kalotype_core::piece::{Address, Piece};
 use std::time::{SystemTime, UNIX_EPOCH};
@@ -152,6 +154,14 @@ pub(crate) struct FilamentRow {
     pub density: f64,
     pub spool_price: f64,
     pub spool_mass: f64,
+}
+
+#[derive(Debug, Clone, Insertable)]
+#[diesel(table_name = printers, check_for_backend(diesel::sqlite::Sqlite))]
+pub(crate) struct PrinterRow {
+    pub id: String,
+    pub document: String,
+    pub created_at: i64,
 }
 
 #[derive(Debug, Clone, Queryable, Selectable, Insertable)]

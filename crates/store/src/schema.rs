@@ -93,5 +93,13 @@ diesel::table! {
     }
 }
 
+diesel::table! {
+    printers (id) {
+        id -> Text,
+        document -> Text,
+        created_at -> BigInt,
+    }
+}
+
 diesel::joinable!(revisions -> pieces (piece_id));
 diesel::allow_tables_to_appear_in_same_query!(pieces, revisions);

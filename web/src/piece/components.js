@@ -2,6 +2,21 @@
 import { length } from '../figures.js';
 import { massOf } from './facts.js';
 
+const TITLES = {
+  plate: 'Plate',
+  block: 'Block',
+  'bent-bar': 'Bent bar',
+  tent: 'Tent',
+  cap: 'Cap',
+  plug: 'Plug',
+  ring: 'Ring',
+  box: 'Box',
+  mesh: 'Mesh',
+};
+
+// What takes no slot.
+const HOLLOW = ['cap', 'plug', 'ring', 'box', 'mesh'];
+
 export const components = (desk) => ({
   get parts() {
     return (this.view ? desk.components : []).map(({ component, called }) => ({
@@ -52,6 +67,73 @@ export const components = (desk) => ({
   },
   get tentKind() {
     return this.view && desk.blank.thickness === null ? 'solid' : 'card';
+  },
+
+  /** What the blank is called by itself. */
+  get blankTitle() {
+    return this.view ? TITLES[desk.blankKind] : '';
+  },
+  get ventKind() {
+    return this.view && desk.blank.vent === null ? 'closed' : 'open';
+  },
+  get shankKind() {
+    return this.view && desk.blank.wall === null ? 'solid' : 'hollow';
+  },
+  /** A class of fits with what it comes to on the printer of the piece. */
+  fitWord(kind) {
+    const mm = this.view?.piece.printer.fits[kind];
+    return mm === undefined ? kind : `${kind}, ${length(mm, this.units, this.units === 'in' ? 4 : 2)}`;
+  },
+  /** A nominal size in the place of a measured one. */
+  setNominal(event) {
+    const { value } = event.target;
+    event.target.value = '';
+    if (value) desk.set('blank', 'over', Number(value));
+  },
+
+  // The printer the piece is made on.
+  printers: [],
+  get printerId() {
+    return this.view?.piece.printer.id ?? '';
+  },
+  get printerWord() {
+    const source = this.view?.piece.printer.source;
+    if (source === undefined) return '';
+    if (source === 'shipped') return 'Fits by common practice; measure yours';
+    return source === 'typed' ? 'Fits typed by hand' : `Fits measured on ${source.measured}`;
+  },
+  setPrinter(event) {
+    const printer = desk.printers.find((one) => one.id === event.target.value);
+    if (printer) desk.set('piece', 'printer', printer);
+  },
+
+  // What was measured, and how it goes together with what is made.
+  get sliver() {
+    return this.view?.sliver ?? null;
+  },
+  get hasSliver() {
+    return this.sliver !== null;
+  },
+  get sliverBody() {
+    return this.sliver?.body ?? '';
+  },
+  get sliverGuest() {
+    return this.sliver?.guest ?? '';
+  },
+  get sliverBox() {
+    const bounds = this.sliver?.bounds;
+    if (!bounds) return '0 0 1 1';
+    const { x1, y0, y1 } = bounds;
+    return [-1, -y1 - 1, x1 + 2, y1 - y0 + 2].join(' ');
+  },
+  get sliverWord() {
+    if (!this.sliver) return '';
+    const { measured, across } = this.sliver;
+    const shown = (mm) => length(mm, this.units, this.units === 'in' ? 4 : 2);
+    const room = Math.abs(across - measured);
+    const goes =
+      across > measured ? `${shown(measured)} in ${shown(across)}` : `${shown(across)} in ${shown(measured)}`;
+    return `${goes}: ${shown(room / 2)} of room all round`;
   },
 
   // Joints, by their places in the list of the piece.
@@ -111,10 +193,10 @@ export const components = (desk) => ({
   },
   /** What could be joined to what is shown: plates to what stands, and the other way round. */
   get joinable() {
-    if (!this.view || this.blankShown === 'mesh') return [];
+    if (!this.view || HOLLOW.includes(this.blankShown)) return [];
     const { components: all } = this.view.piece;
     const goesIn = (one) => one.blank.plate && !this.joints.some((joint) => joint.part === one.id);
-    const stands = (one) => !one.blank.plate && !one.blank.mesh;
+    const stands = (one) => !one.blank.plate && !HOLLOW.some((kind) => one.blank[kind]);
     const shown = all.find((one) => one.id === this.partShown);
     const others = all.filter((one) => one.id !== this.partShown);
     if (stands(shown)) {

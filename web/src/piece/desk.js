@@ -87,6 +87,8 @@ export class Desk extends EventTarget {
     this.bodies = [];
     // The filaments at hand.
     this.palette = [];
+    // The printers at hand.
+    this.shelved = [];
     // The element whose settings are shown, and those chosen along with it.
     this.selected = null;
     this.others = new Set();
@@ -304,6 +306,23 @@ export class Desk extends EventTarget {
     } catch (error) {
       this.tell('refused', error);
     }
+  }
+
+  /** The printers at hand; without them that of the piece is the only one. */
+  async loadPrinters() {
+    try {
+      this.shelved = await (await send('GET', '/api/printers')).json();
+      this.tell('palette');
+    } catch (error) {
+      this.tell('refused', error);
+    }
+  }
+
+  /** The printers to choose from: those at hand, and that of the piece where it is not among them. */
+  get printers() {
+    const own = this.view?.piece.printer;
+    if (!own) return this.shelved;
+    return this.shelved.some((one) => one.id === own.id) ? this.shelved : [own, ...this.shelved];
   }
 
   /** The filaments to choose from: those at hand, and those only the piece has. */

@@ -91,6 +91,17 @@ const SIDES = {
     top: ['length', 'base'],
   },
   tent: { front: ['length', 'front'], back: ['length', 'back'] },
+  cap: { top: ['over', 'over'], under: ['over', 'over'], around: [null, 'skirt'] },
+  plug: { top: ['into', 'into'], under: ['into', 'into'], around: [null, 'top'] },
+  ring: { around: [null, 'height'], inside: [null, 'height'] },
+  box: {
+    front: ['width', 'height'],
+    back: ['width', 'height'],
+    left: ['depth', 'height'],
+    right: ['depth', 'height'],
+    inside: ['width', 'depth'],
+    under: ['width', 'depth'],
+  },
 };
 
 /** The fields of the blank that the face shown is as wide and as tall as. */
@@ -109,9 +120,9 @@ function standingHandles(desk) {
     ['blank-e', [frame.x1, 0], 'ew-resize'],
     ['blank-n', [0, frame.y1], 'ns-resize'],
   ];
-  return sidesOf(desk).map((field, index) => {
+  return sidesOf(desk).flatMap((field, index) => {
     const [key, at, cursor] = places[index];
-    return { key, at, cursor, start: start(field, index) };
+    return field ? [{ key, at, cursor, start: start(field, index) }] : [];
   });
 }
 

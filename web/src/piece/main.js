@@ -76,13 +76,20 @@ const page = {
     window.addEventListener('storage', () => (this.copied = desk.copied.length));
     desk.addEventListener('removed', () => plan.focusOn(desk.selected));
     root.addEventListener('left', () => plan.focusOn(desk.selected));
-    const choices = () => (this.palette = desk.filaments);
+    const choices = () => {
+      this.palette = desk.filaments;
+      this.printers = desk.printers;
+    };
     desk.addEventListener('palette', choices);
     desk.addEventListener('view', choices);
-    // Filaments may be changed on another page meanwhile.
-    window.addEventListener('focus', () => desk.loadPalette());
+    // Filaments and printers may be changed on another page meanwhile.
+    window.addEventListener('focus', () => {
+      desk.loadPalette();
+      desk.loadPrinters();
+    });
     listenForKeys(desk, plan, this);
     desk.load().then(() => {
+      desk.loadPrinters();
       this.openSolid();
       if (location.hash === '#swaps' && this.isColoured) this.showSwaps();
     });

@@ -283,7 +283,7 @@ export class Solid {
       // The piece stands on the bed; heights count from the foot of its sections, or behind its face.
       point.z -= this.desk.view.lift + hit.object.position.z;
       const chart = this.desk.view.charts?.find((one) => one.name === placed.face);
-      if (chart) point.copy(inChart(point, chart.lies));
+      if (chart) point.copy(chart.round ? unrolled(point, chart.round) : inChart(point, chart.lies));
       if (point.z < placed.bottom - 0.01 || point.z > placed.top + 0.01) return false;
       const path = new Path2D(placed.path);
       return pathContext().isPointInPath(path, point.x, -point.y, 'evenodd');
@@ -345,6 +345,16 @@ function placedBodies(desk, company) {
 function inChart(point, { origin, across, up, out }) {
   const from = point.clone().sub(new Vector3(...origin));
   return new Vector3(...[across, up, out].map((axis) => from.dot(new Vector3(...axis))));
+}
+
+/** A point of a component in the chart of a face that runs round. */
+function unrolled({ x, y, z }, { radius, middle, thickness, is_inside: isInside }) {
+  const angle = Math.atan2(y, x);
+  const turned = isInside ? Math.PI / 2 - angle : angle + Math.PI / 2;
+  // From the middle of the chart to either end of it.
+  const nearest = Math.atan2(Math.sin(turned), Math.cos(turned));
+  const over = Math.hypot(x, y) - radius;
+  return new Vector3(nearest * radius, z - middle, thickness + (isInside ? -over : over));
 }
 
 /** A colour as a lit surface shows it: the light takes something off, so it starts lighter. */

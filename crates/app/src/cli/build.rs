@@ -81,7 +81,7 @@ type Placed = (PathBuf, Vec<u8>, Option<usize>);
 
 /// Where the files go: a single one to the output, several into it as an archive or a folder. A
 /// material library stands beside its OBJ file.
-fn placed(files: Vec<OutFile>, output: &Path) -> anyhow::Result<Vec<Placed>> {
+pub(super) fn placed(files: Vec<OutFile>, output: &Path) -> anyhow::Result<Vec<Placed>> {
     let is_zip = output.extension().is_some_and(|ending| ending.eq_ignore_ascii_case("zip"));
     if is_zip {
         let triangles = files.iter().filter_map(|file| file.triangles).sum();

@@ -34,6 +34,19 @@ pub(super) fn run(arguments: &FitArguments) -> anyhow::Result<ExitCode> {
             "depth_mm": slot.depth, "lean_degrees": slot.lean, "open": joint.slot.open,
         }));
     }
+    for (component, made) in piece.components.iter().zip(&evaluation.components) {
+        let Some(joint) = made.layout.stack.as_ref().and_then(|stack| stack.joint.as_ref()) else {
+            continue;
+        };
+        let (name, clearance) = (component.called(), (joint.across - joint.measured).abs());
+        let [measured, across, room] =
+            [joint.measured, joint.across, clearance / 2.0].map(|mm| shown(mm, &piece));
+        lines += &format!("{name}: {measured} was measured, {across} is made; {room} of room all round\n");
+        all.push(json!({
+            "component": name, "measured_mm": joint.measured, "made_mm": joint.across,
+            "clearance_mm": clearance,
+        }));
+    }
     if arguments.json {
         print_json(&json!(all))?;
     } else if all.is_empty() {

@@ -4,6 +4,7 @@ mod blank;
 mod build;
 mod facts;
 mod fit;
+mod gauge;
 mod look;
 mod serve;
 mod swaps;
@@ -15,6 +16,7 @@ use kalotype_core::colour::Pause;
 use kalotype_core::evaluate::evaluate;
 use kalotype_core::export::Division;
 use kalotype_core::formats::MAX_MESH_BYTES;
+use kalotype_core::gauge::GaugeJoint;
 use kalotype_core::piece::{self, Piece};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::preflight;
@@ -45,6 +47,7 @@ Examples:
   kalotype build part.json -o named.stl         its mesh lies beside it, or is named by --mesh
   kalotype build desk.json -o parts/ --format 3mf --each
   kalotype fit desk.json                        the joints of a piece and their clearances
+  kalotype gauge --joint slot -o gauge.3mf      to be printed, to learn what fits
   kalotype facts fob.json | jq .volume_mm3      sizes, mass and what preflight says, as JSON
 
 Exit codes: 0 done; 1 not done, with the reason on standard error; 2 wrong arguments;
@@ -65,6 +68,8 @@ enum Command {
     Facts(FactsArguments),
     /// Print the joints of a piece file and their clearances.
     Fit(FitArguments),
+    /// Write a gauge: a plate with openings from tight to loose and the part to try in them.
+    Gauge(GaugeArguments),
     /// Say what is in a mesh file (STL, OBJ, 3MF), how large it is and what is wrong with it.
     Look(LookArguments),
     /// Print the changes of filament of a piece file for a printer with one nozzle.
@@ -251,6 +256,36 @@ struct FitArguments {
     meshes: MeshArguments,
 }
 
+#[derive(Args)]
+struct GaugeArguments {
+    /// What is tried.
+    #[arg(long, value_enum)]
+    joint: JointArgument,
+    /// The file to write, ending in .3mf, .stl, .obj or .json (a piece).
+    #[arg(short, long, value_name = "FILE")]
+    output: PathBuf,
+}
+
+#[derive(Clone, Copy, ValueEnum)]
+enum JointArgument {
+    /// A plate in slots.
+    Slot,
+    /// A peg in bores.
+    Bore,
+    /// A pipe's end in bores, for caps, plugs and rings.
+    Cap,
+}
+
+impl From<JointArgument> for GaugeJoint {
+    fn from(joint: JointArgument) -> Self {
+        match joint {
+            JointArgument::Slot => GaugeJoint::Slot,
+            JointArgument::Bore => GaugeJoint::Bore,
+            JointArgument::Cap => GaugeJoint::Cap,
+        }
+    }
+}
+
 #[derive(Clone, Copy, ValueEnum)]
 enum ToleranceArgument {
     /// Within 0.05 mm.
@@ -286,6 +321,7 @@ pub fn run(arguments: Arguments) -> anyhow::Result<ExitCode> {
         Command::Build(arguments) => build::run(&arguments),
         Command::Facts(arguments) => facts::run(&arguments),
         Command::Fit(arguments) => fit::run(&arguments),
+        Command::Gauge(arguments) => gauge::run(&arguments),
         Command::Look(arguments) => look::run(&arguments),
         Command::Swaps(arguments) => swaps::run(&arguments),
     }

@@ -11,6 +11,7 @@ mod facts;
 mod library;
 mod meshes;
 mod pieces;
+mod printers;
 mod starters;
 mod typefaces;
 

@@ -3,8 +3,8 @@
 
 use crate::service::{FaceReport, Facts, Service, SwapsView, Worked, faces_of, facts_of, swaps_of};
 use kalotype_core::evaluate::{
-    Evaluation, Frame, Layout, Made, Placed, PlacedBlank, Prism, Round, SlotCut, edge_lines,
-    put_together,
+    Evaluation, Frame, Layout, Made, Placed, PlacedBlank, Prism, Round, Sliver, SlotCut,
+    edge_lines, put_together,
 };
 use kalotype_core::export::places;
 use kalotype_core::filament::Tones;
@@ -66,6 +66,8 @@ struct ComponentView<'a> {
     slots: Vec<SlotView>,
     /// How deep and how high it is, seen from the right, where it is drawn out of a profile.
     side_box: Option<[f64; 2]>,
+    /// How it goes together with what was measured, where something was.
+    sliver: Option<SliverView>,
 }
 
 /// A face by its name and by what people call it.
@@ -83,8 +85,48 @@ struct ChartView {
     clear: Option<Rect>,
     /// How the chart lies in its component; heights count from behind it.
     lies: Pose,
-    /// Once round, where it runs round.
-    way_round: Option<f64>,
+    /// How it runs round, where it does.
+    round: Option<RoundView>,
+}
+
+/// How a face runs round the upright axis.
+#[derive(Serialize)]
+struct RoundView {
+    radius: f64,
+    /// The height of the middle of its chart.
+    middle: f64,
+    thickness: f64,
+    is_inside: bool,
+}
+
+impl RoundView {
+    fn of(round: &Round) -> Self {
+        let Round { radius, middle, thickness, is_inside, .. } = *round;
+        RoundView { radius, middle, thickness, is_inside }
+    }
+}
+
+/// How something made goes together with something measured.
+#[derive(Serialize)]
+struct SliverView {
+    /// Half of the sections of both, y downwards.
+    body: String,
+    guest: String,
+    bounds: Option<Rect>,
+    measured: f64,
+    across: f64,
+}
+
+impl SliverView {
+    fn of(sliver: &Sliver) -> Self {
+        SliverView {
+            body: sliver.body.svg_path(),
+            guest: sliver.guest.svg_path(),
+            bounds: sliver.body.union(&sliver.guest).bounds(),
+            measured: sliver.measured,
+            across: sliver.across,
+        }
+    }
 }
 
 /// Where a component's own axes come to lie.
@@ -347,7 +389,7 @@ fn component_view<'a>(
         },
         clear: face.clear,
         lies: face.frame.into(),
-        way_round: face.round.as_ref().map(Round::way_round),
+        round: face.round.as_ref().map(RoundView::of),
     });
     let elements = layout.elements.iter();
     let alone = Evaluation { components: vec![Arc::clone(made)] };
@@ -377,6 +419,7 @@ fn component_view<'a>(
         pose: Frame::LOOKING_UP.into(),
         slots: layout.slots.iter().filter_map(|slot| SlotView::of(slot, piece, made)).collect(),
         side_box: side_box(layout),
+        sliver: layout.stack.as_ref().and_then(|stack| stack.joint.as_ref()).map(SliverView::of),
     }
 }
 

@@ -77,6 +77,7 @@ impl ResponseError for WebError {
             StoreError::NoSuchPiece | StoreError::NotOnShelf => StatusCode::NOT_FOUND,
             StoreError::ShelfFull(_)
             | StoreError::PaletteFull(_)
+            | StoreError::PrintersFull(_)
             | StoreError::LastFilament
             | StoreError::MeshesFull(_) => StatusCode::UNPROCESSABLE_ENTITY,
             StoreError::EndOfHistory(_)

@@ -16,6 +16,7 @@ mod meshes;
 mod pictures;
 mod piece_page;
 mod pieces;
+mod printers;
 mod starters;
 mod studio;
 mod typefaces;
@@ -96,6 +97,12 @@ fn routes(config: &mut web::ServiceConfig, studio: &Studio) {
         .service(filaments::list_filaments)
         .service(filaments::keep_filament)
         .service(filaments::drop_filament)
+        .service(printers::printers_page)
+        .service(printers::list_printers)
+        .service(printers::keep_printer)
+        .service(printers::drop_printer)
+        .service(printers::make_gauge)
+        .service(printers::read_gauge)
         .service(starters::starter_picture)
         .service(starters::use_starter)
         .service(starters::drop_starter)

@@ -23,6 +23,9 @@ pub(super) fn figure(
     let measure = piece.kind_word(target).and_then(|of| limit_of(of, field));
     match measure.map_or(Measure::Length, |limit| limit.measure) {
         Measure::Length => {
+            if let Some(along) = along_the_way(piece, target, field, text, workshop)? {
+                return Ok(along.into());
+            }
             let length = parse_length(text, piece.units);
             Ok(length.map_err(|error| refuse(error.to_string()))?.as_mm().into())
         }
@@ -40,6 +43,26 @@ pub(super) fn figure(
             share => Ok(share.map_err(refused)?.into()),
         },
     }
+}
+
+/// What an angle comes to along the arc, in mm, where something on a round face is placed by one.
+fn along_the_way(
+    piece: &Piece,
+    target: &Address,
+    field: &str,
+    text: &str,
+    workshop: &Workshop<'_>,
+) -> Result<Option<f64>, Unapplied> {
+    if field != "place.across.distance" || !text.contains('°') {
+        return Ok(None);
+    }
+    let (Some(element), Ok(angle)) = (piece.element(target), parse_angle(text)) else {
+        return Ok(None);
+    };
+    let layout = laid_out(piece, target, workshop)?;
+    let round = layout.face(element.face).and_then(|face| face.round.as_ref());
+    let along = round.map(|round| angle / 360.0 * round.way_round());
+    Ok(along.map(|mm| (mm * 1e4).round() / 1e4))
 }
 
 /// The length in mm that a field holds a share of, if it is a length.

@@ -38,7 +38,7 @@ pub use profile::Profile;
 pub use round::Round;
 pub use samples::{Sample, samples};
 pub use slots::{SlotCut, put_together};
-pub use stack::Stack;
+pub use stack::{Sliver, Stack};
 
 pub(crate) use contour::contour;
 pub(crate) use outline::RING_WALLS_MM;

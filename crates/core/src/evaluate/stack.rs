@@ -30,6 +30,21 @@ pub struct Stack {
     pub(super) through: Vec<Prism>,
     /// What no prism is: a knurl.
     pub(super) sleeve: Option<Mesh>,
+    /// How it goes together with what was measured, where something was.
+    pub joint: Option<Sliver>,
+}
+
+/// A joint with something that was measured, to be looked at. Lengths in mm.
+#[derive(Debug, Clone)]
+pub struct Sliver {
+    /// Half of the section of what is made, its axis at 0: how far from it and how high.
+    pub body: Region,
+    /// The same of what was measured.
+    pub guest: Region,
+    /// What was measured, across.
+    pub measured: f64,
+    /// What it meets, across.
+    pub across: f64,
 }
 
 impl Stack {
@@ -109,6 +124,7 @@ impl Stack {
             size: size(outer, cap.grip, height),
             through,
             sleeve: knurled(outer, cap.grip, [cap.lower.size(), height - cap.upper.size()], tolerance),
+            joint: Some(Sliver::of_cap(cap, bore)),
         }
     }
 
@@ -157,6 +173,7 @@ impl Stack {
             faces,
             size: size(outer, plug.grip, height),
             sleeve: knurled(outer, plug.grip, [shank, height - plug.upper.size()], tolerance),
+            joint: Some(Sliver::of_plug(plug, radius)),
             ..Stack::default()
         }
     }
@@ -183,6 +200,16 @@ impl Stack {
             prisms: vec![outside, inside],
             faces,
             size: size(outer, Grip::Plain, height),
+            joint: Some(Sliver {
+                body: polygon(&[(bore, 0.0), (outer, 0.0), (outer, height), (bore, height)]),
+                guest: {
+                    let radius = ring.over.as_mm() / 2.0;
+                    let (low, high) = (-height / 2.0, 1.5 * height);
+                    polygon(&[(0.0, low), (radius, low), (radius, high), (0.0, high)])
+                },
+                measured: ring.over.as_mm(),
+                across: 2.0 * bore,
+            }),
             ..Stack::default()
         }
     }
@@ -224,6 +251,70 @@ impl Stack {
         ];
         Stack { prisms, faces, size: [2.0 * far, 2.0 * deep, tall], ..Stack::default() }
     }
+}
+
+impl Sliver {
+    fn of_cap(cap: &Cap, bore: f64) -> Self {
+        let [wall, skirt, top, lead_in] =
+            [cap.wall, cap.skirt, cap.top, cap.lead_in].map(|length| length.as_mm());
+        let (outer, height) = (bore + wall, skirt + top);
+        let vent = cap.vent.map_or(0.0, |vent| vent.as_mm() / 2.0);
+        let shell = [
+            (vent, height),
+            (vent, skirt),
+            (bore, skirt),
+            (bore, lead_in),
+            (bore + lead_in, 0.0),
+            (outer, 0.0),
+            (outer, height),
+        ];
+        let mut body = polygon(&shell);
+        let mut end = skirt;
+        match cap.hold {
+            Hold::Nothing => {}
+            Hold::Bead(bead) => {
+                let (proud, up) = (bead.proud.as_mm(), bead.up.as_mm());
+                let ring = [(bore, up - proud), (bore, up + proud), (bore - proud, up)];
+                body = body.union(&polygon(&ring));
+            }
+            Hold::Stop(stop) => {
+                end -= stop.height.as_mm();
+                let inner = bore - stop.width.as_mm();
+                let step = [(inner, end), (bore, end), (bore, skirt), (inner, skirt)];
+                body = body.union(&polygon(&step));
+            }
+        }
+        let radius = cap.over.as_mm() / 2.0;
+        // A pipe's wall is not asked for: it is drawn as one.
+        let (inner, low) = (radius * 0.85, -skirt / 2.0);
+        let guest = polygon(&[(inner, low), (radius, low), (radius, end), (inner, end)]);
+        Sliver { body, guest, measured: cap.over.as_mm(), across: 2.0 * bore }
+    }
+
+    fn of_plug(plug: &Plug, radius: f64) -> Self {
+        let [shank, top, into] = [plug.shank, plug.top, plug.into].map(|length| length.as_mm());
+        let (bore, height) = (into / 2.0, shank + top);
+        let (outer, end) = (bore + plug.collar.as_mm(), radius - plug.tapers());
+        let hollow = plug.wall.map_or(0.0, |wall| end - plug.lead_in.size() - wall.as_mm());
+        let body = polygon(&[
+            (0.0, height),
+            (0.0, shank),
+            (hollow, shank),
+            (hollow, 0.0),
+            (end, 0.0),
+            (radius, shank),
+            (outer, shank),
+            (outer, height),
+        ]);
+        let (far, low) = (outer + 2.0, -shank / 4.0);
+        let guest = polygon(&[(bore, low), (far, low), (far, shank), (bore, shank)]);
+        Sliver { body, guest, measured: into, across: 2.0 * radius }
+    }
+}
+
+fn polygon(corners: &[(f64, f64)]) -> Region {
+    let ring = corners.iter().map(|(x, y)| GridPoint::new(to_grid(*x), to_grid(*y)));
+    Region::resolve(&[ring.collect()])
 }
 
 /// How far into its wall a bead goes on, as a share of the wall.

@@ -153,7 +153,8 @@ impl Blank {
         format!("A {} has no {}; its faces are {}.", self.noun(), face.word(), has.join(", "))
     }
 
-    /// How much material a slot can go into, in mm: the height of a block, the thickness of all else.
+    /// How much material a slot can go into, in mm: the height of a block, the thickness of all else that
+    /// is massive; 0 where none can.
     pub(crate) fn room_for_slot(&self) -> f64 {
         match self {
             Blank::Plate(plate) => plate.thickness.as_mm(),

@@ -72,8 +72,13 @@ pub(super) fn cut(text: &str) -> String {
 }
 
 impl Checker {
-    fn new(units: Unit) -> Self {
+    pub(super) fn new(units: Unit) -> Self {
         Checker { units, target: Address::Piece, path: String::new(), problems: Vec::new() }
+    }
+
+    /// Everything that was reported.
+    pub(super) fn into_problems(self) -> Vec<Problem> {
+        self.problems
     }
 
     fn at(&mut self, target: Address, path: String) -> &mut Self {

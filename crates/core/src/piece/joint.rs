@@ -78,7 +78,7 @@ impl Joint {
             checker.report(&field("part"), message);
         }
         let faces = into.blank.faces();
-        if into.plate().is_some() || into.mesh().is_some() {
+        if into.blank.room_for_slot() <= 0.0 || into.plate().is_some() {
             let message = format!(
                 "A slot is cut into what stands on the bed, such as a block; {} is a {}.",
                 into.called(),

@@ -35,6 +35,7 @@ mod limits;
 mod mesh_blank;
 mod outline;
 mod place;
+mod nominal;
 mod plate;
 mod plug;
 mod printer;
@@ -75,6 +76,7 @@ pub use layering::Layering;
 pub use lettering::{CircleCourse, Course, LetterBox, LetterSize, Lettering, SitsBy, TextLine};
 pub use limits::{LIMITS, Limit, Measure, limit_of};
 pub use mesh_blank::{MeshBlank, OWN_STOCK, WorkedFace};
+pub use nominal::{COPPER_TUBES, Nominal, STEEL_PIPES};
 pub use outline::{Contour, Corner, Corners, Outline, Polygon, Ring, Scallop, Star, Tag};
 pub(crate) use place::Span;
 pub use place::{

@@ -6,7 +6,7 @@
 
 use super::check::{Checker, cut};
 use super::{Fits, limits};
-use crate::units::Length;
+use crate::units::{Length, Unit};
 #[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -76,7 +76,14 @@ impl Default for Printer {
 }
 
 impl Printer {
-    /// What it cannot be: fields and messages. As the checker of a piece has it, under `printer.`.
+    /// What keeps it from being one; nothing for a valid one.
+    pub fn trouble(&self) -> Option<String> {
+        let mut checker = Checker::new(Unit::Millimetre);
+        self.check(&mut checker);
+        checker.into_problems().into_iter().next().map(|problem| problem.message)
+    }
+
+    /// Reports what it cannot be, under `printer.` of a piece.
     pub(super) fn check(&self, checker: &mut Checker) {
         if !super::address::is_id(&self.id) {
             let message = format!("“{}” cannot be the id of a printer.", cut(&self.id));

@@ -5,6 +5,7 @@
 //! where that can be done for the person, carries the edits that do.
 
 mod back_to_back;
+mod bed;
 mod circle;
 mod contour_apart;
 mod corners;
@@ -25,6 +26,7 @@ mod slot;
 mod stops;
 mod typeface_missing;
 mod unseen;
+mod way_round;
 mod words_missing;
 
 pub use crate::piece::Remedy;
@@ -173,7 +175,7 @@ struct Figure<'a> {
 /// Runs every check on every component; the weightiest findings come first. A component that could not
 /// be made has one finding, which says why.
 pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
-    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 20] = [
+    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 22] = [
         words_missing::check,
         typeface_missing::check,
         letters_missing::check,
@@ -191,9 +193,11 @@ pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> V
         edges::check,
         letters_small::check,
         circle::check,
+        way_round::check,
         contour_apart::check,
         loose_parts::check,
         mere_edges::check,
+        bed::check,
     ];
     let mut findings = Vec::new();
     for (component, made) in piece.components.iter().zip(&evaluation.components) {

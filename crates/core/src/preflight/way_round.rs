@@ -1,0 +1,44 @@
+//! What is longer than the way round a round face.
+
+use super::{Finding, Job, Weight};
+use crate::piece::LetterSize;
+use serde_json::json;
+
+/// What must stay free between the end of what runs round and its beginning, as a share of the way.
+const LEAST_GAP: f64 = 0.02;
+
+pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
+    let mut findings = Vec::new();
+    for figure in job.figures() {
+        let placed = figure.placed;
+        let Some(round) = job.layout.face(placed.face).and_then(|face| face.round.as_ref()) else {
+            continue;
+        };
+        let (Some(ink), way) = (placed.region.bounds(), round.way_round()) else { continue };
+        let room = way * (1.0 - LEAST_GAP);
+        if ink.width() <= room || figure.is_repeated {
+            continue;
+        }
+        let message = format!(
+            "The {} is {} long, and once round is {}: it runs into itself. Make it smaller or shorter.",
+            figure.noun,
+            job.shown(ink.width()),
+            job.shown(way)
+        );
+        let finding = job
+            .finding("longer-than-round", Weight::Wrong, &placed.id, message)
+            .field(figure.size_field)
+            .at(ink);
+        let height = (figure.size * room / ink.width() * 20.0).floor() / 20.0;
+        let is_height =
+            figure.lettering.is_some_and(|one| matches!(one.size, LetterSize::Height(_)));
+        const SMALLEST_MM: f64 = 1.0;
+        findings.push(if is_height && height >= SMALLEST_MM {
+            let edits = vec![job.set(&placed.id, "size", json!({ "height": height }))];
+            finding.remedy(format!("Make the letters {}", job.shown(height)), edits)
+        } else {
+            finding
+        });
+    }
+    findings
+}
