@@ -10,9 +10,10 @@ const MESHES: [(&str, &[u8]); 1] =
     [("ferry-hull.stl", include_bytes!("../../../demo/ferry-hull.stl"))];
 
 /// The piece files, the one made first coming first.
-const PIECES: [(&str, &str); 15] = [
+const PIECES: [(&str, &str); 16] = [
     ("ornament", include_str!("../../../demo/ornament.kalotype.json")),
     ("pipe-cap", include_str!("../../../demo/pipe-cap.kalotype.json")),
+    ("sounding-cap", include_str!("../../../demo/sounding-cap-7.kalotype.json")),
     ("quay-tag", include_str!("../../../demo/quay-tag.kalotype.json")),
     ("tide-medal", include_str!("../../../demo/tide-medal.kalotype.json")),
     ("sounding-pipe", include_str!("../../../demo/sounding-pipe-tag.kalotype.json")),

@@ -37,6 +37,13 @@ pub static STARTERS: LazyLock<Vec<Starter>> = LazyLock::new(|| {
         "desk-strip",
         "two-sided-tag",
         "ornament",
+        "two-part-nameplate",
+        "bent-plate",
+        "name-tent",
+        "sounding-pipe-cap",
+        "bung-plug",
+        "crate-plug",
+        "finger-ring",
     ];
     let read = |(id, json): (&'static str, &str)| Starter {
         id,

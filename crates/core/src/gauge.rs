@@ -123,6 +123,7 @@ fn opening(joint: GaugeJoint, clearance: f64, (x, y): (f64, f64)) -> Kind {
                 height: deep,
                 outline: Outline::Rectangle(Corners::all(Corner::Square)),
                 turn: 0.0,
+                fit: None,
             }),
             depth: Depth::By(Length::mm(DEEP_MM)),
             floor: None,

@@ -353,7 +353,7 @@ fn any_recess() -> impl Strategy<Value = Element> {
     let shape = prop_oneof![
         1 => halves(0..10).prop_map(FieldShape::Inset),
         1 => own.prop_map(|(width, height, outline, turn)| {
-            FieldShape::Own(OwnShape { width, height, outline, turn: f64::from(turn) * 15.0 })
+            FieldShape::Own(OwnShape { width, height, outline, turn: f64::from(turn) * 15.0, fit: None })
         }),
     ];
     let seat = (any_face(), any_place(), any_repeat());

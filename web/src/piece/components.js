@@ -84,6 +84,13 @@ export const components = (desk) => ({
     const mm = this.view?.piece.printer.fits[kind];
     return mm === undefined ? kind : `${kind}, ${length(mm, this.units, this.units === 'in' ? 4 : 2)}`;
   },
+  /** How a recess fits what was measured; exactly, where its sizes are its own. */
+  get measuredFit() {
+    return this.kindAt('el.shape.own.fit') || 'exact';
+  },
+  measuredWord(kind) {
+    return `of what goes in, ${this.fitWord(kind)}`;
+  },
   /** A nominal size in the place of a measured one. */
   setNominal(event) {
     const { value } = event.target;

@@ -35,7 +35,8 @@ pub(super) fn turned(
     };
     let before = piece.value(target, field);
     match names.as_slice() {
-        ["joints", _, "fit"] | ["fit"] => return one(fit(before, into, &piece.printer.fits)),
+        ["shape", "own", "fit"] if into == "exact" => return one(Some(Value::Null)),
+        ["joints", _, "fit"] | ["fit"] | ["shape", "own", "fit"] => return one(fit(before, into, &piece.printer.fits)),
         ["grip"] => return one(grip(before, into)),
         ["hold"] => return one(hold(piece, target, into)),
         ["vent"] if matches!(target, Address::Blank(_)) => {

@@ -423,6 +423,8 @@ fn knurled(radius: f64, grip: Grip, [low, high]: [f64; 2], tolerance: Tolerance)
     let across = TAU * radius / f64::from(columns);
     // As many rows as make the diamonds about as high as they are wide.
     let rows = (((high - low) / across).round() as u32).clamp(2, 400);
+    /// Its valleys lie off the wall, or they would touch it along mere edges.
+    const OFF_MM: f64 = 0.03;
     // The sleeve reaches a little into the wall, below every chord of it.
     let chord = tolerance.chord_mm();
     let inner = radius - 2.0 * chord - radius * (1.0 - (TAU / 2.0 / f64::from(columns)).cos());
@@ -437,7 +439,7 @@ fn knurled(radius: f64, grip: Grip, [low, high]: [f64; 2], tolerance: Tolerance)
         for column in 0..columns {
             let ends = row == 0 || row == rows;
             let is_peak = (row + column) % 2 == 0 && !ends;
-            let far = if is_peak { radius + depth.as_mm() } else { radius };
+            let far = radius + if is_peak { depth.as_mm() } else { OFF_MM };
             mesh.vertices.push(point(far, column, row));
         }
     }

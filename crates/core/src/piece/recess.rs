@@ -1,6 +1,6 @@
 use super::check::Checker;
 use super::element::{FOLLOWS_OUTLINE, Fields};
-use super::{Depth, Edge, Inlay, LetteringPlace, Outline, Relief, Repeat, limits};
+use super::{Depth, Edge, Fit, Fits, Inlay, LetteringPlace, Outline, Relief, Repeat, limits};
 use crate::units::Length;
 #[cfg(test)]
 use schemars::JsonSchema;
@@ -49,6 +49,18 @@ pub struct OwnShape {
     pub outline: Outline,
     /// Turn in degrees, counter-clockwise.
     pub turn: f64,
+    /// How much room what was measured has in it, where its sizes are those of a thing that goes in;
+    /// nothing where they are its own.
+    #[serde(default)]
+    pub fit: Option<Fit>,
+}
+
+impl OwnShape {
+    /// Its width and height in mm, with the room of its fit.
+    pub fn size(&self, fits: &Fits) -> (f64, f64) {
+        let room = self.fit.map_or(0.0, |fit| fits.clearance(fit));
+        (self.width.as_mm() + room, self.height.as_mm() + room)
+    }
 }
 
 impl Fields for Recess {
@@ -59,6 +71,9 @@ impl Fields for Recess {
                 checker.length(&limits::FIELD_WIDTH, own.width);
                 checker.length(&limits::FIELD_HEIGHT, own.height);
                 checker.angle("shape.own.turn", own.turn);
+                if let Some(fit) = own.fit {
+                    fit.check("shape.own.fit", checker);
+                }
                 own.outline.check("shape.own.outline", checker);
                 if matches!(own.outline, Outline::Contour(_)) {
                     let message = "A field cannot be a contour; only the plate can.".to_owned();

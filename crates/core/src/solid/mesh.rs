@@ -115,7 +115,35 @@ impl Mesh {
             self.triangles[other] = [apex, to, between];
         }
         self.triangles.retain(|[a, b, c]| a != b && b != c && c != a);
+        self.drop_folds();
         true
+    }
+
+    /// Takes out pairs of triangles that lie on each other and look to opposite sides, which turning
+    /// leaves where three of them had two corners in common.
+    fn drop_folds(&mut self) {
+        let sorted = |triangle: &[u32; 3]| {
+            let mut corners = *triangle;
+            corners.sort_unstable();
+            corners
+        };
+        // Whether the corners go round as they are sorted.
+        let is_even = |[a, b, c]: &[u32; 3]| (a < b) as u8 + (b < c) as u8 + (c < a) as u8 == 2;
+        let mut known: HashMap<[u32; 3], [usize; 2]> = HashMap::with_capacity(self.triangles.len());
+        for triangle in &self.triangles {
+            known.entry(sorted(triangle)).or_default()[usize::from(is_even(triangle))] += 1;
+        }
+        known.retain(|_, [odd, even]| *odd > 0 && *even > 0);
+        if known.is_empty() {
+            return;
+        }
+        let mut gone: HashMap<[u32; 3], [usize; 2]> = HashMap::new();
+        self.triangles.retain(|triangle| {
+            let Some([odd, even]) = known.get(&sorted(triangle)) else { return true };
+            let gone = &mut gone.entry(sorted(triangle)).or_default()[usize::from(is_even(triangle))];
+            *gone += 1;
+            *gone > *odd.min(even)
+        });
     }
 
     /// The corners of a triangle.
