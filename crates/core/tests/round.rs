@@ -339,6 +339,31 @@ fn what_runs_all_the_way_round_closes_without_a_seam() {
     }
 }
 
+/// Words longer than the way round lie over themselves: preflight says so, and the solid is sound.
+#[test]
+fn words_longer_than_the_way_round_are_said_and_stay_sound() {
+    for (relief, tolerance) in ["raised", "recessed"].into_iter().zip([Tolerance::Normal, Tolerance::Draft]) {
+        let long = edited(
+            &cap(&[]),
+            &[
+                on(ElementKind::Lettering, FaceName::Around),
+                set("lettering-1", "lines.0.words", "SKERRY POINT ISLAND FERRY COOPERATIVE"),
+                set("lettering-1", "size", json!({ "height": 9.0 })),
+                set("lettering-1", "relief", json!({ relief: { "by": 0.8 } })),
+                set("lettering-1", "place.across", json!({ "from": "centre", "distance": 41.7 })),
+            ],
+        );
+        let found = worked(&long, tolerance);
+        assert!(found.stop.is_none() && found.mesh.faults().is_sound(), "{:?}", found.stop);
+        let said: Vec<&str> = found.findings.iter().map(|one| one.code).collect();
+        assert!(said.contains(&"longer-than-round"), "{said:?}");
+        // The letters that are offered go round once.
+        let finding = found.findings.iter().find(|one| one.code == "longer-than-round").unwrap();
+        let mended = worked(&edited(&long, &finding.remedies[0].edits), tolerance);
+        assert!(mended.findings.is_empty(), "{:?}", mended.findings);
+    }
+}
+
 #[test]
 fn a_hole_goes_through_one_wall() {
     for (face, thickness) in [(FaceName::Top, 3.0), (FaceName::Under, 3.0)] {

@@ -116,7 +116,7 @@ impl Round {
 }
 
 /// One half of the way round.
-#[derive(Debug, Clone, Copy)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
 pub(super) enum Half {
     /// About the middle of the chart.
     Near,

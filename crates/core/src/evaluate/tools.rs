@@ -62,6 +62,9 @@ pub(super) fn tool_on(
     }
 }
 
+/// How much larger one half of what runs all the way round is, in mm.
+const HAIR_MM: f64 = 0.003;
+
 /// Prisms wound round. What takes up all of the way is made of two halves that overlap, so that it closes
 /// without a seam.
 fn wound(
@@ -86,12 +89,24 @@ fn wound(
         };
         return one(&group.iter().map(centred).collect::<Vec<_>>(), middle);
     }
+    // Where both halves have curves, their surfaces would nearly coincide; so one is a hair larger.
+    let is_plain = group.iter().all(|prism| prism.outline.is_axis_parallel());
     let mut closed: Option<KernelSolid> = None;
     for half in [Half::Near, Half::Far] {
         workshop.go_on()?;
-        let part = |prism: &Prism| Prism {
-            outline: round.half(&prism.outline, half),
-            ..prism.clone()
+        let more = if is_plain || half == Half::Near { 0.0 } else { HAIR_MM };
+        let part = |prism: &Prism| {
+            let outline = round.half(&prism.outline, half);
+            Prism {
+                outline: if more > 0.0 {
+                    outline.offset(more, workshop.tolerance)
+                } else {
+                    outline
+                },
+                bottom: prism.bottom - more,
+                top: prism.top + more,
+                ..prism.clone()
+            }
         };
         let parts: Vec<Prism> =
             group.iter().map(part).filter(|part| !part.outline.is_empty()).collect();

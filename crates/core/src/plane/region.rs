@@ -128,6 +128,14 @@ impl Region {
         })
     }
 
+    /// Whether all its edges run across or up.
+    pub fn is_axis_parallel(&self) -> bool {
+        self.contours.iter().all(|contour| {
+            let next = contour.iter().cycle().skip(1);
+            contour.iter().zip(next).all(|(a, b)| a.x == b.x || a.y == b.y)
+        })
+    }
+
     /// Whether it is one upright rectangle.
     pub fn is_box(&self) -> bool {
         let [contour] = self.contours() else { return false };

@@ -1,0 +1,118 @@
+// What has to fit: a cap over a pipe that was measured, and a printer that was measured on a gauge.
+import { expect, test } from '@playwright/test';
+import { add, exportStl, field, opened, readStl, saved } from './desk.mjs';
+
+const room = (page) => page.locator('.settings').getByText(/of room all round/);
+
+async function put(page, label, text) {
+  const input = field(page, label);
+  await input.fill(text);
+  await input.press('Enter');
+  await saved(page);
+}
+
+async function begin(page, name, blank) {
+  await page.goto('/pieces');
+  await page.getByLabel('Name of the new piece').fill(name);
+  await page.getByLabel('What it starts from').selectOption(blank);
+  await page.getByRole('button', { name: 'Start the piece' }).click();
+  await opened(page, name);
+}
+
+test('a cap over a pipe that was measured, with words on its top and round its skirt', async ({ page }) => {
+  await begin(page, 'Sounding pipe 4, Ćesarija', 'cap');
+  await put(page, 'The pipe measures, across', '48.1');
+  await expect(room(page)).toHaveText('48.1 mm in 48.3 mm: 0.1 mm of room all round');
+  // A nominal size in the place of the measured one, and back.
+  await page.getByLabel('The pipe’s nominal size').selectOption({ label: 'DN 40, 1 1/2 (48.3 mm)' });
+  await expect(room(page)).toHaveText('48.3 mm in 48.5 mm: 0.1 mm of room all round');
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(room(page)).toHaveText('48.1 mm in 48.3 mm: 0.1 mm of room all round');
+
+  await add(page, 'Lettering');
+  await put(page, 'Words', '4');
+  await page.getByLabel('Seen from').selectOption('around');
+  await add(page, 'Lettering');
+  await expect(field(page, 'Words')).toHaveValue('NAME');
+  await put(page, 'Words', 'FORE PEAK');
+  await expect(page.getByText('Preflight has nothing to say')).toBeVisible();
+
+  // An angle round the skirt is taken for a place.
+  await page.getByLabel('Across, measured from').selectOption('centre');
+  await saved(page);
+  await put(page, 'Distance across', '90°');
+  const quarter = ((48.3 + 4.8) * Math.PI) / 4;
+  await expect(field(page, 'Distance across')).toHaveValue(`${Math.round(quarter * 1000) / 1000} mm`);
+
+  // Words longer than the way round are said so.
+  await put(page, 'Words', 'SKERRY POINT ISLAND FERRY COOPERATIVE');
+  await page.getByRole('button', { name: /^Preflight:/ }).click();
+  await expect(page.getByText(/it runs into itself/)).toBeVisible();
+  await page.getByRole('button', { name: /^Preflight:/ }).click();
+  await put(page, 'Words', 'AFT');
+
+  // A ribbed skirt has no room for them, and says so.
+  await page.keyboard.press('Escape');
+  await page.getByLabel('Grip').selectOption('ribs');
+  await expect(
+    page.getByRole('alert').filter({ hasText: 'Words run round a plain outside only' }),
+  ).toBeVisible();
+
+  const { path } = await exportStl(page);
+  const { closed, size } = await readStl(path);
+  expect(closed).toBe(true);
+  expect(size[2]).toBeGreaterThan(19);
+});
+
+test('what was read off a gauge changes the pieces made on that printer', async ({ page }) => {
+  await page.goto('/printers');
+  await page.getByRole('button', { name: 'Add a printer' }).click();
+  const own = page.getByRole('region', { name: 'New printer' });
+  await own.getByLabel('Name', { exact: true }).fill('Quay North, grey');
+  await page.keyboard.press('Tab');
+  await expect(page.getByRole('status')).toHaveText('Quay North, grey is kept.');
+
+  await begin(page, 'Pipe cap, Łukasz', 'cap');
+  await page.getByLabel('Made on').selectOption({ label: 'Quay North, grey' });
+  await saved(page);
+  await page.getByLabel('Fit', { exact: true }).selectOption('snug');
+  await expect(room(page)).toHaveText('42.4 mm in 42.5 mm: 0.05 mm of room all round');
+  const piece = page.url();
+
+  // The gauge is a piece like any other.
+  await page.goto('/printers');
+  const printer = page.getByRole('region', { name: 'Quay North, grey' });
+  await printer.getByRole('button', { name: 'a plate in slots' }).click();
+  await opened(page, 'Gauge, a plate in slots');
+  await expect(page.getByText('Preflight has nothing to say')).toBeVisible();
+
+  // A reading that contradicts itself is refused, and nothing of it is lost.
+  await page.goto('/printers');
+  await printer.getByRole('button', { name: 'Say what went in' }).click();
+  const answers = {
+    0.15: 'mallet',
+    '0.20': 'mallet',
+    0.25: 'hand',
+    '0.30': 'not',
+    0.35: 'hand',
+    '0.40': 'itself',
+    0.45: 'itself',
+    '0.50': 'itself',
+  };
+  for (const [mm, how] of Object.entries(answers)) {
+    await printer.getByLabel(`${mm} mm`).selectOption(how);
+  }
+  await printer.getByRole('button', { name: 'Take it over' }).click();
+  await expect(page.getByRole('alert')).toHaveText(/0.30 mm went in less easily than 0.25 mm/);
+  await printer.getByLabel('0.30 mm').selectOption('hand');
+  await printer.getByRole('button', { name: 'Take it over' }).click();
+  await expect(page.getByRole('status')).toHaveText(/Quay North, grey is kept. 2 pieces follow it./);
+  await expect(printer.locator('[data-source]')).toHaveText(/measured on a gauge on \d{4}-\d\d-\d\d/);
+  await expect(printer.getByLabel('Snug, mm')).toHaveValue('0.25');
+
+  await page.goto(piece);
+  await expect(room(page)).toHaveText('42.4 mm in 42.65 mm: 0.13 mm of room all round');
+  // Taken back like any other step.
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(room(page)).toHaveText('42.4 mm in 42.5 mm: 0.05 mm of room all round');
+});
