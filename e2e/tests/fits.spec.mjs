@@ -53,6 +53,7 @@ test('a cap over a pipe that was measured, with words on its top and round its s
 
   // A ribbed skirt has no room for them, and says so.
   await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
   await page.getByLabel('Grip').selectOption('ribs');
   await expect(
     page.getByRole('alert').filter({ hasText: 'Words run round a plain outside only' }),
@@ -115,4 +116,25 @@ test('what was read off a gauge changes the pieces made on that printer', async 
   // Taken back like any other step.
   await page.getByRole('button', { name: 'Undo', exact: true }).click();
   await expect(room(page)).toHaveText('42.4 mm in 42.5 mm: 0.05 mm of room all round');
+});
+
+test('a lid is made of a plate and lies in the rebate of its box', async ({ page }) => {
+  await begin(page, 'Key box, Ğülçin', 'box');
+  await page.getByLabel('Add a component').selectOption('plate');
+  await expect(page.locator('.chips').getByRole('button', { name: 'Plate' })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+  await page.getByRole('button', { name: 'Make Plate the lid of Box' }).click();
+  await expect(page.locator('.settings').getByText('3 mm deep, 0.1 mm of room all round')).toBeVisible();
+  await page.locator('.chips').getByRole('button', { name: 'Plate' }).click();
+  await expect(field(page, 'Width')).toHaveValue('82.8 mm');
+  // A thicker lid takes its rebate along.
+  await put(page, 'Thickness', '4');
+  await page.getByRole('button', { name: 'Lies in Box' }).click();
+  await expect(page.locator('.settings').getByText('4 mm deep, 0.1 mm of room all round')).toBeVisible();
+  // A box that grows says that its lid falls in.
+  await put(page, 'Width inside', '90');
+  await page.getByRole('button', { name: /^Preflight:/ }).click();
+  await expect(page.getByText(/so it falls in/)).toBeVisible();
 });

@@ -44,6 +44,7 @@ pub static STARTERS: LazyLock<Vec<Starter>> = LazyLock::new(|| {
         "bung-plug",
         "crate-plug",
         "finger-ring",
+        "key-box",
     ];
     let read = |(id, json): (&'static str, &str)| Starter {
         id,

@@ -1,4 +1,4 @@
-//! One edit of what stands on the bed: a foot with its upright, letters on a bent bar.
+//! One edit of what stands on the bed: a foot with its upright, letters on a bent bar and round a cap.
 
 #[path = "../tests/common/mod.rs"]
 mod common;
@@ -6,7 +6,7 @@ mod common;
 use common::with_workshop;
 use divan::{Bencher, black_box};
 use kalotype_core::evaluate::evaluate;
-use kalotype_core::piece::{Blank, Kind, LetterSize, Piece, read};
+use kalotype_core::piece::{Blank, FaceName, Kind, LetterSize, Piece, read};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::units::Length;
 
@@ -65,4 +65,39 @@ fn letters_of_the_foot(bencher: Bencher) {
 #[divan::bench]
 fn letters_on_a_bent_bar(bencher: Bencher) {
     edits(bencher, PLATE, |piece, by| letter(piece, 0, 12.0 + by));
+}
+
+const CAP: &str = include_str!("../../../starters/sounding-pipe-cap.kalotype.json");
+
+/// The cap with words on one of its faces only.
+fn cap_edits(bencher: Bencher, face: FaceName, words: &str) {
+    let mut piece = read(CAP.as_bytes()).unwrap();
+    let component = &mut piece.components[0];
+    component.elements.retain(|element| element.face == face);
+    component.elements.truncate(1);
+    let Kind::Lettering(lettering) = &mut component.elements[0].kind else { panic!("lettering") };
+    lettering.lines[0].words = words.to_owned();
+    let mut round = 0.0;
+    with_workshop(Tolerance::Normal, |workshop| {
+        bencher
+            .with_inputs(|| {
+                let mut piece = piece.clone();
+                round = (round + 0.001) % 1.0;
+                letter(&mut piece, 0, 5.0 + round);
+                piece
+            })
+            .bench_local_values(|piece| black_box(evaluate(&piece, workshop).unwrap()));
+    });
+}
+
+/// Twelve letters on the top of a cap, in a second colour, all new.
+#[divan::bench]
+fn letters_on_a_cap(bencher: Bencher) {
+    cap_edits(bencher, FaceName::Top, "SKERRYPOINT7");
+}
+
+/// Twelve letters round its skirt, in a second colour, all new.
+#[divan::bench]
+fn letters_round_a_skirt(bencher: Bencher) {
+    cap_edits(bencher, FaceName::Around, "SKERRYPOINT7");
 }

@@ -198,9 +198,11 @@ pub fn read_off(went: &[Went]) -> Result<Fits, String> {
     }
     let first = |how: Went| went.iter().position(|one| *one >= how).map(|at| CLEARANCES[at]);
     let Some(snug) = first(Went::Hand) else {
-        return Err("Nothing went in by hand: this printer draws outside its lines. Set its growth, or \
+        return Err(
+            "Nothing went in by hand: this printer draws outside its lines. Set its growth, or \
                     print the gauge again more slowly, before it is read off."
-            .to_owned());
+                .to_owned(),
+        );
     };
     let mallet = went.iter().position(|one| *one == Went::Mallet).map(|at| CLEARANCES[at]);
     let press = mallet.unwrap_or(snug - STEP_MM).min(snug);

@@ -342,7 +342,9 @@ fn what_runs_all_the_way_round_closes_without_a_seam() {
 /// Words longer than the way round lie over themselves: preflight says so, and the solid is sound.
 #[test]
 fn words_longer_than_the_way_round_are_said_and_stay_sound() {
-    for (relief, tolerance) in ["raised", "recessed"].into_iter().zip([Tolerance::Normal, Tolerance::Draft]) {
+    for (relief, tolerance) in
+        ["raised", "recessed"].into_iter().zip([Tolerance::Normal, Tolerance::Draft])
+    {
         let long = edited(
             &cap(&[]),
             &[
@@ -464,7 +466,11 @@ fn what_cannot_be_is_said_at_its_field() {
     refused(&cap(&[]), "lead_in", json!(2.7));
     refused(&cap(&[]), "over", json!(0.5));
     refused(&cap(&[]), "grip", json!({ "ribs": { "count": 500, "depth": 1.0 } }));
-    refused(&cap(&[("over", json!(20.0))]), "grip", json!({ "knurl": { "count": 120, "depth": 1.0 } }));
+    refused(
+        &cap(&[("over", json!(20.0))]),
+        "grip",
+        json!({ "knurl": { "count": 120, "depth": 1.0 } }),
+    );
     refused(&cap(&[]), "fit", json!({ "clearance": -0.1 }));
     let plug = made_of(BlankKind::Plug, &[]);
     let thin = made_of(BlankKind::Plug, &[("taper", json!(0.0)), ("into", json!(10.0))]);

@@ -246,7 +246,11 @@ fn nameplate(lean: f64) -> Piece {
                 "top_right": "square", "bottom_right": "square", "bottom_left": "square" } }),
             ),
             Edit::AddComponent { blank: BlankKind::Block },
-            Edit::Join { into: "component-2".to_owned(), part: Component::FIRST.to_owned() },
+            Edit::Join {
+                into: "component-2".to_owned(),
+                part: Component::FIRST.to_owned(),
+                socket: false,
+            },
             set("piece", "joints.0.slot.lean", json!(lean)),
             set("piece", "joints.0.slot.depth", json!(10.0)),
         ],
@@ -350,8 +354,22 @@ fn what_cannot_be_is_said_at_its_field() {
             said(&desk, joint("joints.0.slot.face", json!("left"))),
             said(&desk, joint("joints.0.fit", json!({ "clearance": -0.2 }))),
             said(&desk, joint("joints.0.fit", json!("tight"))),
-            said(&desk, Edit::Join { into: "component-1".into(), part: "component-2".into() }),
-            said(&desk, Edit::Join { into: "component-2".into(), part: "component-1".into() }),
+            said(
+                &desk,
+                Edit::Join {
+                    into: "component-1".into(),
+                    part: "component-2".into(),
+                    socket: false
+                }
+            ),
+            said(
+                &desk,
+                Edit::Join {
+                    into: "component-2".into(),
+                    part: "component-1".into(),
+                    socket: false
+                }
+            ),
             said(&foot, Edit::Remove { target: address("component") }),
         ]
         .join("\n")
@@ -396,6 +414,101 @@ fn slots_that_break_out_are_told_where_and_how() {
         .map(|lines| lines.join("\n"))
         .join("\n---\n")
     );
+}
+
+/// A box of 80 × 60 mm inside with walls of 3 mm, and a plate of 2 mm made its lid.
+fn with_lid() -> Piece {
+    let mut piece =
+        standing(BlankKind::Box, &[("upper", json!("square")), ("lower", json!("square"))]);
+    piece = edited(
+        &piece,
+        &[
+            Edit::AddComponent { blank: BlankKind::Plate },
+            Edit::set(&Address::Blank("component-2".to_owned()), "thickness", json!(2.0)),
+            Edit::Join {
+                into: Component::FIRST.to_owned(),
+                part: "component-2".to_owned(),
+                socket: true,
+            },
+        ],
+    );
+    piece
+}
+
+/// The lid reaches over half of the walls; its rebate is a sliding fit larger, and as deep as it is thick.
+#[test]
+fn a_lid_lies_in_the_rebate_of_its_box() {
+    let piece = with_lid();
+    let lid = piece.components[1].plate().unwrap();
+    assert_eq!([lid.width.as_mm(), lid.height.as_mm()], [82.8, 62.8]);
+    for tolerance in ALL {
+        let found = evaluated(&piece, tolerance);
+        let (inner, lid) = (&found.components[0], &found.components[1]);
+        assert!(inner.mesh.faults().is_sound() && inner.partings.count == 0);
+        // Rounded corners: inside 4 mm, of the rebate 5.5 and outside 7 mm.
+        let area = |w: f64, h: f64, r: f64| w * h - (4.0 - PI) * r * r;
+        let (outside, inside) = (area(86.0, 66.0, 7.0), area(80.0, 60.0, 4.0));
+        let rebate = area(83.0, 63.0, 5.5);
+        let exact = outside * 32.0 - inside * 28.0 - rebate * 2.0;
+        // Chords of the corners, at most so far off.
+        close(inner.measures.volume, exact, 2e-2 * tolerance.chord_mm());
+        // Put together it is level with the rim.
+        let pose = put_together(&piece, &found)[1];
+        assert!((pose.origin[2] + lid.measures.high[2] - 32.0).abs() < 1e-6);
+    }
+    // A thicker lid takes its rebate along, and a box that grows says that its lid falls in.
+    let blank = |id: &str| Address::Blank(id.to_owned());
+    let thick = edited(&piece, &[Edit::set(&blank("component-2"), "thickness", json!(3.0))]);
+    let depth = evaluated(&thick, Tolerance::Normal).components[0].layout.sockets[0].depth;
+    assert!((depth - 3.0).abs() < 1e-12);
+    let said = |piece: &Piece| -> Vec<&'static str> {
+        worked(piece, Tolerance::Normal).findings.iter().map(|one| one.code).collect()
+    };
+    assert_eq!(said(&piece), Vec::<&str>::new());
+    let grown = edited(&piece, &[Edit::set(&blank("component-1"), "width", json!(90.0))]);
+    assert_eq!(said(&grown), ["lid-falls-in"]);
+}
+
+/// A tag in a recess of its own outline: as much larger as its fit says, whatever the outline, on a plate,
+/// on a block and on a leaning face.
+#[test]
+fn a_socket_has_the_outline_of_its_plate() {
+    let tag = |piece: &Piece| {
+        edited(
+            piece,
+            &[
+                Edit::AddComponent { blank: BlankKind::Plate },
+                Edit::set(&Address::Blank("component-2".to_owned()), "width", json!(20.0)),
+                Edit::set(&Address::Blank("component-2".to_owned()), "height", json!(12.0)),
+                Edit::set(&Address::Blank("component-2".to_owned()), "thickness", json!(1.5)),
+                Edit::set(&Address::Blank("component-2".to_owned()), "outline", json!("ellipse")),
+                Edit::Join {
+                    into: Component::FIRST.to_owned(),
+                    part: "component-2".to_owned(),
+                    socket: true,
+                },
+                set("piece", "joints.0.fit", json!({ "clearance": 0.3 })),
+            ],
+        )
+    };
+    for base in [
+        Piece::new("Plate", Unit::Millimetre),
+        block(60.0, 30.0, 18.0, 0.0),
+        standing(BlankKind::BentBar, &[]),
+    ] {
+        for tolerance in ALL {
+            let joined = tag(&base);
+            let before = evaluated(&base, tolerance).components[0].measures.volume;
+            let found = evaluated(&joined, tolerance);
+            let receiver = &found.components[0];
+            assert!(receiver.mesh.faults().is_sound());
+            let socket = &receiver.layout.sockets[0];
+            let bounds = socket.outline.bounds().unwrap();
+            let off = [bounds.width() - 20.3, bounds.height() - 12.3];
+            assert!(off.iter().all(|mm| mm.abs() <= tolerance.chord_mm()), "{off:?}");
+            close(before - receiver.measures.volume, socket.outline.area() * 1.5, 1e-4);
+        }
+    }
 }
 
 /// What is copied from a face that is not there comes to the main one.

@@ -152,7 +152,8 @@ export const components = (desk) => ({
     return this.joints[index]?.into === this.partShown;
   },
   jointTitle(index) {
-    return this.joints[index] ? `Slot for ${this.nameOf(this.joints[index].part)}` : '';
+    const joint = this.joints[index];
+    return joint ? `${joint.slot ? 'Slot' : 'Socket'} for ${this.nameOf(joint.part)}` : '';
   },
   nameOf(id) {
     return desk.components.find((one) => one.component === id)?.called ?? id;
@@ -168,7 +169,10 @@ export const components = (desk) => ({
     const slot = this.slotAt(index);
     if (!slot) return '';
     const shown = (mm) => length(mm, this.units, this.units === 'in' ? 4 : 2);
-    return `${shown(slot.width)} wide, ${shown(slot.clearance / 2)} of room on either side`;
+    const room = shown(slot.clearance / 2);
+    return this.isSlot(index)
+      ? `${shown(slot.width)} wide, ${room} of room on either side`
+      : `${shown(slot.depth)} deep, ${room} of room all round`;
   },
   slotSection(index) {
     return this.slotAt(index)?.section ?? '';
@@ -180,12 +184,27 @@ export const components = (desk) => ({
   slotBox(index) {
     const slot = this.slotAt(index);
     if (!slot) return '0 0 1 1';
+    if (slot.bounds) {
+      const { x0, x1, y0, y1 } = slot.bounds;
+      return [x0, -y1, x1 - x0, y1 - y0].join(' ');
+    }
     const [deep, high] = this.view.side_box;
     const above = Math.min(slot.depth / 2, high / 2) + 1;
     return [-deep / 2 - 1, -high - above, deep + 2, high + above + 1].join(' ');
   },
+  isSlot(index) {
+    return Boolean(this.joints[index]?.slot);
+  },
+  socketDepth(index) {
+    return (this.joints[index]?.socket?.depth ?? null) === null ? 'level' : 'deep';
+  },
+  setSocketDepth(event) {
+    const index = Number(event.target.dataset.joint);
+    const depth = event.target.value === 'level' ? null : this.slotAt(index).depth;
+    desk.set('piece', `joints.${index}.socket.depth`, depth);
+  },
   isOpen(index) {
-    return this.joints[index]?.slot.open ?? false;
+    return this.joints[index]?.slot?.open ?? false;
   },
   setOpen(event) {
     desk.set('piece', `joints.${event.target.dataset.joint}.slot.open`, event.target.checked);
@@ -198,33 +217,39 @@ export const components = (desk) => ({
       this.joints.filter((_, other) => other !== index),
     );
   },
-  /** What could be joined to what is shown: plates to what stands, and the other way round. */
+  /** What could be joined to what is shown: plates to what stands or holds, and the other way round. */
   get joinable() {
-    if (!this.view || HOLLOW.includes(this.blankShown)) return [];
+    if (!this.view || this.blankShown === '') return [];
     const { components: all } = this.view.piece;
-    const goesIn = (one) => one.blank.plate && !this.joints.some((joint) => joint.part === one.id);
+    const isHeld = (one) => this.joints.some((joint) => joint.part === one.id);
+    const holds = (one) => this.joints.some((joint) => joint.into === one.id);
+    const goesIn = (one) => one.blank.plate && !isHeld(one) && !holds(one);
     const stands = (one) => !one.blank.plate && !HOLLOW.some((kind) => one.blank[kind]);
+    const takes = (one) => (one.blank.plate || stands(one)) && !isHeld(one);
     const shown = all.find((one) => one.id === this.partShown);
-    const others = all.filter((one) => one.id !== this.partShown);
-    if (stands(shown)) {
-      return others.filter(goesIn).map(({ id }) => ({
-        key: id,
-        into: shown.id,
-        part: id,
-        word: `Cut a slot for ${this.nameOf(id)}`,
-      }));
-    }
-    if (!goesIn(shown)) return [];
-    return others.filter(stands).map(({ id }) => ({
-      key: id,
-      into: id,
-      part: shown.id,
-      word: `Stand it in ${this.nameOf(id)}`,
-    }));
+    const pairs = all
+      .filter((one) => one.id !== shown.id)
+      .flatMap((one) => [
+        [shown, one],
+        [one, shown],
+      ]);
+    return pairs.flatMap(([into, part]) => {
+      if (!goesIn(part)) return [];
+      const [receiver, plate] = [this.nameOf(into.id), this.nameOf(part.id)];
+      const offer = (word, socket) => ({ key: `${word}`, into: into.id, part: part.id, socket, word });
+      if (into.blank.box) return [offer(`Make ${plate} the lid of ${receiver}`, true)];
+      const isInto = into === shown;
+      return [
+        ...(stands(into)
+          ? [offer(isInto ? `Cut a slot for ${plate}` : `Stand it in ${receiver}`, false)]
+          : []),
+        ...(takes(into) ? [offer(isInto ? `Let ${plate} into it` : `Let it into ${receiver}`, true)] : []),
+      ];
+    });
   },
   join(event) {
-    const { into, part } = event.currentTarget.dataset;
-    desk.edit([{ join: { into, part } }], { done: () => desk.lookAt(into) });
+    const { into, part, socket } = event.currentTarget.dataset;
+    desk.edit([{ join: { into, part, socket: socket === 'true' } }], { done: () => desk.lookAt(into) });
   },
   /** What the shown component stands in. */
   get standsIn() {
@@ -232,6 +257,7 @@ export const components = (desk) => ({
     return joint ? joint.into : '';
   },
   get standsInWord() {
-    return this.standsIn ? `Stands in ${this.nameOf(this.standsIn)}` : '';
+    const joint = this.joints.find((one) => one.part === this.partShown);
+    return joint ? `${joint.slot ? 'Stands' : 'Lies'} in ${this.nameOf(joint.into)}` : '';
   },
 });

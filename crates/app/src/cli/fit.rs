@@ -21,8 +21,8 @@ pub(super) fn run(arguments: &FitArguments) -> anyhow::Result<ExitCode> {
         let (into, part) = (called(&joint.into), called(&joint.part));
         let [width, length, depth, room] =
             [slot.width, slot.length, slot.depth, slot.clearance / 2.0].map(|mm| shown(mm, &piece));
-        let ends =
-            if joint.slot.open { "open at both ends".to_owned() } else { format!("{length} long") };
+        let is_open = joint.slot.as_ref().is_some_and(|slot| slot.open);
+        let ends = if is_open { "open at both ends".to_owned() } else { format!("{length} long") };
         lines += &format!(
             "{part} in {into}: a slot {width} wide, {ends}, {depth} deep, leaning {}°; {room} of room on \
              either side\n",
@@ -31,7 +31,19 @@ pub(super) fn run(arguments: &FitArguments) -> anyhow::Result<ExitCode> {
         all.push(json!({
             "joint": slot.joint, "into": into, "part": part, "fit": joint.fit,
             "clearance_mm": slot.clearance, "width_mm": slot.width, "length_mm": slot.length,
-            "depth_mm": slot.depth, "lean_degrees": slot.lean, "open": joint.slot.open,
+            "depth_mm": slot.depth, "lean_degrees": slot.lean, "open": is_open,
+        }));
+    }
+    for socket in evaluation.components.iter().flat_map(|made| &made.layout.sockets) {
+        let Some(joint) = piece.joints.iter().find(|joint| joint.id == socket.joint) else {
+            continue;
+        };
+        let (into, part) = (called(&joint.into), called(&joint.part));
+        let [depth, room] = [socket.depth, socket.clearance / 2.0].map(|mm| shown(mm, &piece));
+        lines += &format!("{part} in {into}: a socket {depth} deep; {room} of room all round\n");
+        all.push(json!({
+            "joint": socket.joint, "into": into, "part": part, "fit": joint.fit,
+            "clearance_mm": socket.clearance, "depth_mm": socket.depth,
         }));
     }
     for (component, made) in piece.components.iter().zip(&evaluation.components) {
@@ -41,7 +53,9 @@ pub(super) fn run(arguments: &FitArguments) -> anyhow::Result<ExitCode> {
         let (name, clearance) = (component.called(), (joint.across - joint.measured).abs());
         let [measured, across, room] =
             [joint.measured, joint.across, clearance / 2.0].map(|mm| shown(mm, &piece));
-        lines += &format!("{name}: {measured} was measured, {across} is made; {room} of room all round\n");
+        lines += &format!(
+            "{name}: {measured} was measured, {across} is made; {room} of room all round\n"
+        );
         all.push(json!({
             "component": name, "measured_mm": joint.measured, "made_mm": joint.across,
             "clearance_mm": clearance,

@@ -235,14 +235,20 @@ impl Service {
 }
 
 /// Width, height and thickness of a piece in words: as they were given, of a contour blank as it came
-/// out, of a mesh all of it.
+/// out, of a mesh or anything that stands all of it.
 pub fn size_words(piece: &Piece, evaluation: &Evaluation) -> String {
     let made = &evaluation.components[0];
     let rounded = |mm: f64| Length::mm((mm * 10.0).round() / 10.0);
     let blank = &made.layout.blank;
-    let size = given_size(piece).unwrap_or_else(|| match &made.layout.stock {
-        Some(stock) => stock.extent.map(rounded),
-        None => [blank.rect.width(), blank.rect.height(), blank.thickness].map(rounded),
+    let layout = &made.layout;
+    let size = given_size(piece).unwrap_or_else(|| {
+        let size = match (&layout.stock, &layout.profile, &layout.stack) {
+            (Some(stock), _, _) => stock.extent,
+            (_, Some(profile), _) => profile.size(),
+            (_, _, Some(stack)) => stack.size,
+            _ => [blank.rect.width(), blank.rect.height(), blank.thickness],
+        };
+        size.map(rounded)
     });
     in_words(piece, size)
 }

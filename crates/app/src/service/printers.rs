@@ -92,7 +92,9 @@ impl Service {
                 Ok(_) => brought.pieces += 1,
                 // Deleted meanwhile.
                 Err(Trouble::Store(StoreError::NoSuchPiece)) => {}
-                Err(Trouble::Edit(error)) => brought.left.push(format!("{name}: {}", error.message)),
+                Err(Trouble::Edit(error)) => {
+                    brought.left.push(format!("{name}: {}", error.message))
+                }
                 Err(other) => return Err(other),
             }
         }

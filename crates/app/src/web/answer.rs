@@ -3,7 +3,7 @@
 
 use crate::service::{FaceReport, Facts, Service, SwapsView, Worked, faces_of, facts_of, swaps_of};
 use kalotype_core::evaluate::{
-    Evaluation, Frame, Layout, Made, Placed, PlacedBlank, Prism, Round, Sliver, SlotCut,
+    Evaluation, Frame, Layout, Made, Placed, PlacedBlank, Prism, Round, Sliver, SlotCut, SocketCut,
     edge_lines, put_together,
 };
 use kalotype_core::export::places;
@@ -162,12 +162,14 @@ struct SlotView {
     /// downwards; and the plate that stands in it.
     section: String,
     plate: String,
+    /// What of that is shown, where it is not all of what it is cut into.
+    bounds: Option<Rect>,
 }
 
 impl SlotView {
     fn of(slot: &SlotCut, piece: &Piece, made: &Made) -> Option<Self> {
         let joint = piece.joints.iter().find(|joint| joint.id == slot.joint)?;
-        let face = made.layout.face(joint.slot.face)?;
+        let face = made.layout.face(joint.slot.as_ref()?.face)?;
         let whole = &made.layout.profile.as_ref()?.outline;
         let across = slot.frame.origin;
         let from = [0, 1, 2].map(|i| across[i] - face.frame.point(0.0, 0.0, face.thickness)[i]);
@@ -190,6 +192,38 @@ impl SlotView {
             lean: slot.lean,
             section: whole.difference(&slot.section(-slot.depth, rise)).svg_path(),
             plate: slot.plate_section(half - slot.depth, 1.5 * slot.depth).svg_path(),
+            bounds: None,
+        })
+    }
+}
+
+impl SlotView {
+    /// A socket, whose sliver shows it across its middle: what it is cut into below, the plate in it.
+    fn of_socket(socket: &SocketCut, made: &Made) -> Option<Self> {
+        let face = made.layout.face(socket.face)?;
+        let frame = socket.outline.bounds()?;
+        let half = frame.width() / 2.0;
+        let rect = |x0: f64, y0: f64, x1: f64, y1: f64| {
+            rounded_rectangle(Rect { x0, y0, x1, y1 }, 0.0, Tolerance::Normal)
+        };
+        // No more of the material beside and below it than shows how it lies.
+        let aside = half + socket.depth.max(3.0);
+        let floor = (2.0 * socket.depth).min(face.thickness);
+        let whole = rect(-aside, -floor, aside, 0.0);
+        let plate = half - socket.clearance / 2.0;
+        Some(SlotView {
+            joint: socket.joint.clone(),
+            face: face.name,
+            frame,
+            path: socket.outline.svg_path(),
+            depth: socket.depth,
+            length: frame.height(),
+            width: frame.width(),
+            clearance: socket.clearance,
+            lean: 0.0,
+            section: whole.difference(&rect(-half, -socket.depth, half, 1.0)).svg_path(),
+            plate: rect(-plate, -socket.depth, plate, 0.0).svg_path(),
+            bounds: Some(Rect { x0: -aside, x1: aside, y0: -floor, y1: 1.0 }),
         })
     }
 }
@@ -417,7 +451,11 @@ fn component_view<'a>(
         bodies: made.bodies.len(),
         place: 0.0,
         pose: Frame::LOOKING_UP.into(),
-        slots: layout.slots.iter().filter_map(|slot| SlotView::of(slot, piece, made)).collect(),
+        slots: {
+            let slots = layout.slots.iter().filter_map(|slot| SlotView::of(slot, piece, made));
+            let sockets = layout.sockets.iter();
+            slots.chain(sockets.filter_map(|socket| SlotView::of_socket(socket, made))).collect()
+        },
         side_box: side_box(layout),
         sliver: layout.stack.as_ref().and_then(|stack| stack.joint.as_ref()).map(SliverView::of),
     }

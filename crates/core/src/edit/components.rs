@@ -2,8 +2,8 @@
 
 use super::insert::free_id;
 use crate::piece::{
-    Across, Address, BlankKind, Component, EditError, FaceName, Fit, HolePlace, Joint, Offset,
-    Piece, Slot, Up, gone,
+    Across, Address, Blank, BlankKind, BoxBlank, Component, Corner, Corners, EditError, FaceName,
+    Fit, HolePlace, Joint, Offset, Outline, Piece, Plate, Slot, Socket, Up, gone,
 };
 use crate::units::Length;
 
@@ -50,28 +50,77 @@ pub(super) fn shift(piece: &mut Piece, target: &Address, by: i32) -> Result<(), 
     Ok(())
 }
 
-/// Cuts a slot for a plate into a component: into its top, two thirds of the way down but no more than a
-/// third of the plate, with the fit that holds by itself.
-pub(super) fn join(piece: &mut Piece, into: &str, part: &str) -> Result<(), EditError> {
+/// Cuts a slot or a socket for a plate into a component, with a fit that holds by itself or, for a lid,
+/// one that comes off again.
+pub(super) fn join(
+    piece: &mut Piece,
+    into: &str,
+    part: &str,
+    socket: bool,
+) -> Result<(), EditError> {
     let target = Address::Component(into.to_owned());
-    let foot = piece.component_of(&target)?;
-    let faces = foot.blank.faces();
-    let face = if faces.contains(&FaceName::Top) { FaceName::Top } else { faces[0] };
-    let height = foot.blank.room_for_slot();
+    let receiver = piece.component_of(&target)?;
     let id = free_id("joint", |id| piece.joints.iter().any(|joint| joint.id == id));
-    let centre = Length::ZERO;
-    let place = HolePlace {
-        across: Offset { from: Across::Centre, distance: centre },
-        up: Offset { from: Up::Centre, distance: centre },
+    let lid = match (&receiver.blank, piece.component(part)) {
+        (Blank::Box(inner), Some(part)) if part.plate().is_some() => Some(inner.clone()),
+        _ => None,
     };
-    let plate = piece.component(part).and_then(Component::plate);
+    let (slot, socket) = match socket || lid.is_some() {
+        true => (None, Some(fresh_socket(receiver))),
+        false => (Some(fresh_slot(receiver, piece.component(part))), None),
+    };
+    let fit = if lid.is_some() { Fit::Sliding } else { Fit::Snug };
+    if let Some(inner) = lid {
+        let clearance = piece.printer.fits.clearance(fit);
+        let target = Address::Component(part.to_owned());
+        if let Blank::Plate(plate) = &mut piece.component_mut(&target)?.blank {
+            as_lid(plate, &inner, clearance);
+        }
+    }
+    let joint = Joint { id, into: into.to_owned(), part: part.to_owned(), fit, slot, socket };
+    piece.joints.push(joint);
+    Ok(())
+}
+
+fn in_the_middle() -> HolePlace {
+    HolePlace {
+        across: Offset { from: Across::Centre, distance: Length::ZERO },
+        up: Offset { from: Up::Centre, distance: Length::ZERO },
+    }
+}
+
+/// Into the top, two thirds of the way down but no more than a third of the plate.
+fn fresh_slot(receiver: &Component, part: Option<&Component>) -> Slot {
+    let height = receiver.blank.room_for_slot();
+    let plate = part.and_then(Component::plate);
     let third = plate.map_or(height, |plate| plate.height.as_mm() / 3.0);
     let depth = (height * 2.0 / 3.0).min(third);
     let depth = Length::mm((depth * 2.0).floor().max(1.0) / 2.0);
-    let slot = Slot { face, depth, lean: 0.0, open: false, place };
-    let joint = Joint { id, into: into.to_owned(), part: part.to_owned(), fit: Fit::Snug, slot };
-    piece.joints.push(joint);
-    Ok(())
+    Slot { face: upper_face(receiver), depth, lean: 0.0, open: false, place: in_the_middle() }
+}
+
+/// As deep as the plate is thick, in the middle of what looks up.
+fn fresh_socket(receiver: &Component) -> Socket {
+    Socket { face: upper_face(receiver), depth: None, place: in_the_middle() }
+}
+
+fn upper_face(receiver: &Component) -> FaceName {
+    let faces = receiver.blank.faces();
+    if faces.contains(&FaceName::Top) { FaceName::Top } else { faces[0] }
+}
+
+/// Makes a plate the lid of a box: it reaches over half of the walls, and its corners are round about
+/// the same middles as those inside.
+fn as_lid(plate: &mut Plate, inner: &BoxBlank, clearance: f64) {
+    let ledge = inner.wall.as_mm() / 2.0;
+    let size = |inside: Length| Length::mm(inside.as_mm() + 2.0 * ledge - clearance);
+    (plate.width, plate.height) = (size(inner.width), size(inner.depth));
+    let corner = inner.corner_inside();
+    let corner = match corner {
+        0.0 => Corner::Square,
+        corner => Corner::Round(Length::mm(corner + ledge - clearance / 2.0)),
+    };
+    plate.outline = Outline::Rectangle(Corners::all(corner));
 }
 
 fn place_of(piece: &Piece, target: &Address) -> Result<usize, EditError> {

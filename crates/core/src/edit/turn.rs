@@ -7,8 +7,8 @@
 use super::{Unapplied, laid_out, placed_at};
 use crate::evaluate::{Layout, Placed};
 use crate::piece::{
-    Address, Blank, Component, Course, EditError, ElementKind, FieldShape, Fit, Fits, Grip, Height, Kind,
-    LetterSize, Lettering, Outline, Piece, Relief,
+    Address, Blank, Component, Course, EditError, ElementKind, FieldShape, Fit, Fits, Grip, Height,
+    Kind, LetterSize, Lettering, Outline, Piece, Relief,
 };
 use crate::plane::Rect;
 use crate::workshop::Workshop;
@@ -36,7 +36,9 @@ pub(super) fn turned(
     let before = piece.value(target, field);
     match names.as_slice() {
         ["shape", "own", "fit"] if into == "exact" => return one(Some(Value::Null)),
-        ["joints", _, "fit"] | ["fit"] | ["shape", "own", "fit"] => return one(fit(before, into, &piece.printer.fits)),
+        ["joints", _, "fit"] | ["fit"] | ["shape", "own", "fit"] => {
+            return one(fit(before, into, &piece.printer.fits));
+        }
         ["grip"] => return one(grip(before, into)),
         ["hold"] => return one(hold(piece, target, into)),
         ["vent"] if matches!(target, Address::Blank(_)) => {
@@ -112,7 +114,9 @@ pub(super) fn turned(
 fn fit(before: Option<Value>, into: &str, fits: &Fits) -> Option<Value> {
     let before: Option<Fit> = before.and_then(|fit| serde_json::from_value(fit).ok());
     match into {
-        "clearance" => Some(json!({ "clearance": fits.clearance(before.unwrap_or(Fit::Snug)).max(0.0) })),
+        "clearance" => {
+            Some(json!({ "clearance": fits.clearance(before.unwrap_or(Fit::Snug)).max(0.0) }))
+        }
         class => serde_json::from_value::<Fit>(json!(class)).ok().map(|fit| json!(fit)),
     }
 }

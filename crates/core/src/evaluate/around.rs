@@ -7,7 +7,7 @@
 
 use super::face::Face;
 use super::tools::{Step, are_alike, bodies, tool_of, tool_on, wholes};
-use super::{Layout, Placed, Prism};
+use super::{Layout, Placed, Prism, SocketCut};
 use crate::solid::{Act, Colour, KernelSolid, Mesh, MeshError, Meshed};
 use crate::workshop::Workshop;
 
@@ -28,6 +28,7 @@ pub(super) fn is_needed(layout: &Layout) -> bool {
     let has_knurl = layout.stack.as_ref().is_some_and(|stack| stack.sleeve.is_some());
     has_knurl
         || !layout.slots.is_empty()
+        || layout.sockets.iter().any(|socket| charted(layout, socket).is_some())
         || layout.elements.iter().any(|one| !layout.is_on_sections(one) && !one.prisms.is_empty())
 }
 
@@ -93,6 +94,14 @@ fn steps(layout: &Layout, blank: Colour, workshop: &Workshop<'_>) -> Result<Vec<
         let tool = tool_of(&[slot.prism()], place, workshop)?;
         steps.extend(tool.map(|tool| Step { act: Act::Cuts, colour: blank, tool }));
     }
+    for socket in &layout.sockets {
+        let Some(face) = charted(layout, socket) else { continue };
+        let highest = highest_on(layout, face);
+        let prisms: Vec<Prism> =
+            socket.prisms.iter().map(|prism| reaching(prism, face, highest)).collect();
+        let tool = tool_on(face, &prisms, workshop)?;
+        steps.extend(tool.map(|tool| Step { act: Act::Cuts, colour: blank, tool }));
+    }
     // What stands on the faces of a stack does not close what is cut through it.
     let adds = steps.iter().any(|step| step.act == Act::Adds);
     for prism in layout.stack.iter().filter(|_| adds).flat_map(|stack| &stack.through) {
@@ -106,6 +115,11 @@ fn steps(layout: &Layout, blank: Colour, workshop: &Workshop<'_>) -> Result<Vec<
         steps.extend(tool.map(|tool| Step { act: Act::Cuts, colour: blank, tool }));
     }
     Ok(steps)
+}
+
+/// The face a socket opens into, where that is a chart.
+fn charted<'a>(layout: &'a Layout, socket: &SocketCut) -> Option<&'a Face> {
+    layout.face(socket.face).filter(|face| !face.in_sections)
 }
 
 /// The highest anything on a face reaches over its foot, in mm.

@@ -103,7 +103,16 @@ impl Body {
             }
         };
         let edges = BothEdges::default();
-        Body { stock, outline, size, edges, is_contour: false, foot: Some(foot), profile: None, stack: None }
+        Body {
+            stock,
+            outline,
+            size,
+            edges,
+            is_contour: false,
+            foot: Some(foot),
+            profile: None,
+            stack: None,
+        }
     }
 
     /// Width, height and thickness in mm: of a contour blank the room that was given, of a mesh the

@@ -119,6 +119,22 @@ impl Face {
         if self.is_turned_over() { self.clear.map(Rect::mirrored) } else { self.clear }
     }
 
+    /// A prism on it, as it lies in the sections of the body; one that lies on no face of them stays.
+    pub(super) fn prism_in_body(&self, prism: Prism) -> Prism {
+        if !self.is_turned_over() {
+            return prism;
+        }
+        let height = |height: f64| self.frame.point(0.0, 0.0, height)[2];
+        Prism {
+            outline: prism.outline.mirrored(true),
+            bottom: height(prism.top),
+            top: height(prism.bottom),
+            bottom_edge: prism.top_edge,
+            top_edge: prism.bottom_edge,
+            ..prism
+        }
+    }
+
     /// What was placed on it, as it lies in the sections of the body; what lies on no face of them stays
     /// as it is.
     pub(super) fn in_body(&self, placed: Placed) -> Placed {
@@ -126,20 +142,12 @@ impl Face {
             return placed;
         }
         let height = |height: f64| self.frame.point(0.0, 0.0, height)[2];
-        let over = |prism: Prism| Prism {
-            outline: prism.outline.mirrored(true),
-            bottom: height(prism.top),
-            top: height(prism.bottom),
-            bottom_edge: prism.top_edge,
-            top_edge: prism.bottom_edge,
-            ..prism
-        };
         Placed {
             region: placed.region.mirrored(true),
             frame: placed.frame.mirrored(),
             bottom: height(placed.top),
             top: height(placed.bottom),
-            prisms: placed.prisms.into_iter().map(over).collect(),
+            prisms: placed.prisms.into_iter().map(|prism| self.prism_in_body(prism)).collect(),
             ..placed
         }
     }

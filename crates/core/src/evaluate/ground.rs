@@ -84,9 +84,8 @@ impl<'a> Ground<'a> {
 
     /// The outline of the face drawn in by so many mm.
     pub fn drawn_in(&self, mm: f64) -> Region {
-        let offset = |region: &Region| {
-            self.workshop.cache.offset(region, -mm, self.workshop.tolerance)
-        };
+        let offset =
+            |region: &Region| self.workshop.cache.offset(region, -mm, self.workshop.tolerance);
         match &self.face.round {
             // What runs round has no ends to draw in.
             Some(round) => offset(&round.room).intersection(&self.face.outline),

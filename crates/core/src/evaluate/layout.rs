@@ -4,7 +4,7 @@ use super::ground::Ground;
 use super::kinds::{self, with_loop};
 use super::prism::Order;
 use super::reach::within_reach;
-use super::{Body, Face, Prism, Profile, SlotCut, Stack};
+use super::{Body, Face, Prism, Profile, SlotCut, SocketCut, Stack};
 use crate::halt::Halted;
 use crate::piece::{Blank, Component, Edge, Element, ElementKind, FaceName, Kind, Piece, Relief};
 use crate::plane::{Rect, Region, Tolerance};
@@ -30,8 +30,10 @@ pub struct Layout {
     pub stack: Option<Arc<Stack>>,
     /// The faces that are worked on, each as it is seen from there, the main one first.
     pub faces: Vec<Face>,
-    /// What is cut into it for other components.
+    /// What is cut into it for other components that stand in it.
     pub slots: Vec<SlotCut>,
+    /// What is cut into it for other components that lie in it.
+    pub sockets: Vec<SocketCut>,
     /// The elements, in the order of the document.
     pub elements: Vec<Placed>,
 }
@@ -177,13 +179,24 @@ pub fn layout(
         reduced_edge,
     };
     let faces: Vec<Face> = grounds.into_iter().map(|ground| ground.face).collect();
+    let mut sockets = Vec::new();
+    for joint in piece.joints_into(&component.id) {
+        sockets.extend(SocketCut::of(piece, joint, &faces, workshop)?);
+    }
+    // What lies level with the sections becomes part of them.
+    for socket in &mut sockets {
+        let Some(face) = faces.iter().find(|face| face.name == socket.face) else { continue };
+        if face.in_sections {
+            let prisms = std::mem::take(&mut socket.prisms);
+            socket.prisms = prisms.into_iter().map(|prism| face.prism_in_body(prism)).collect();
+        }
+    }
     let joints = piece.joints_into(&component.id);
     let fits = &piece.printer.fits;
-    let slots =
-        joints.filter_map(|(joint, part)| SlotCut::of(joint, part, &faces, fits)).collect();
+    let slots = joints.filter_map(|(joint, part)| SlotCut::of(joint, part, &faces, fits)).collect();
     let tolerance = workshop.tolerance;
     let Body { stock, profile, stack, .. } = body;
-    Ok(Layout { tolerance, blank, stock, profile, stack, faces, slots, elements })
+    Ok(Layout { tolerance, blank, stock, profile, stack, faces, slots, sockets, elements })
 }
 
 /// The prisms of a stack, and the smallest size its edges had to be reduced to.
@@ -282,7 +295,12 @@ impl PlacedBlank {
 impl Layout {
     /// The prisms of its sections in the order of work: the blank, then what is done to it.
     pub fn prisms(&self) -> impl Iterator<Item = &Prism> {
-        self.blank.prisms.iter().chain(self.work())
+        let sunk = self
+            .sockets
+            .iter()
+            .filter(|socket| self.face(socket.face).is_some_and(|face| face.in_sections));
+        let sockets = sunk.flat_map(|socket| &socket.prisms);
+        self.blank.prisms.iter().chain(self.work()).chain(sockets)
     }
 
     /// The prisms of the elements on its sections in the order of work: fields, what stands in the order

@@ -24,6 +24,7 @@ mod round;
 mod samples;
 mod sections;
 mod slots;
+mod sockets;
 mod stack;
 mod tools;
 mod words;
@@ -38,6 +39,7 @@ pub use profile::Profile;
 pub use round::Round;
 pub use samples::{Sample, samples};
 pub use slots::{SlotCut, put_together};
+pub use sockets::SocketCut;
 pub use stack::{Sliver, Stack};
 
 pub(crate) use contour::contour;
@@ -178,11 +180,12 @@ fn reads(
         .map(|id| workshop.typeface(id).map(|typeface| typeface.content()))
         .collect();
     let has_mesh = component.mesh().map(|mesh| workshop.mesh(&mesh.mesh).is_some());
-    // A slot follows the plate that goes in.
+    // A slot follows the plate that goes in, a socket its outline, which may follow what is on it.
     let joined: Vec<_> = piece
         .joints_into(&component.id)
         .map(|(joint, part)| {
-            (joint, part.plate().map(|one| [one.width, one.height, one.thickness]))
+            let sizes = part.plate().map(|one| [one.width, one.height, one.thickness]);
+            (joint, sizes, joint.socket.as_ref().map(|_| part))
         })
         .collect();
     let joined = serde_json::to_vec(&joined).expect("joints have only string keys");

@@ -5,7 +5,9 @@
 //! along the radius. The cylinder has as many flat sides as its circle has chords; a tool is cut at the
 //! lines between them before it is wound, so that it follows the very same sides.
 
-use crate::plane::{GridPoint, Line, Rect, Region, Tolerance, quarter_arc, rounded_rectangle, to_grid};
+use crate::plane::{
+    GridPoint, Line, Rect, Region, Tolerance, quarter_arc, rounded_rectangle, to_grid,
+};
 use crate::solid::Mesh;
 use std::f64::consts::{FRAC_PI_2, TAU};
 

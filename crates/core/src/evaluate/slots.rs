@@ -33,13 +33,8 @@ pub struct SlotCut {
 
 impl SlotCut {
     /// The slot of a joint on one of the faces; nothing where there is no such face or no plate.
-    pub(super) fn of(
-        joint: &Joint,
-        part: &Component,
-        faces: &[Face],
-        fits: &Fits,
-    ) -> Option<Self> {
-        let (plate, slot) = (part.plate()?, &joint.slot);
+    pub(super) fn of(joint: &Joint, part: &Component, faces: &[Face], fits: &Fits) -> Option<Self> {
+        let (plate, slot) = (part.plate()?, joint.slot.as_ref()?);
         let face = faces.iter().find(|face| face.name == slot.face)?;
         let [width, height, thickness] =
             [plate.width, plate.height, plate.thickness].map(|length| length.as_mm());
@@ -126,8 +121,13 @@ pub fn put_together(piece: &Piece, evaluation: &Evaluation) -> Vec<Frame> {
     let pose = |component: &Component, made: &Made| {
         let joint = piece.joint_of(&component.id)?;
         let into = evaluation.component(&joint.into)?;
-        let slot = into.layout.slots.iter().find(|slot| slot.joint == joint.id)?;
-        let pose = slot.pose_of(made);
+        let slot = into.layout.slots.iter().find(|slot| slot.joint == joint.id);
+        let socket = into.layout.sockets.iter().find(|socket| socket.joint == joint.id);
+        let pose = match (slot, socket) {
+            (Some(slot), _) => slot.pose_of(made),
+            (_, Some(socket)) => socket.pose_of(made),
+            _ => return None,
+        };
         Some(Frame { origin: [0, 1, 2].map(|i| pose.origin[i] + [0.0, 0.0, into.lift][i]), ..pose })
     };
     let all = piece.components.iter().zip(&evaluation.components);

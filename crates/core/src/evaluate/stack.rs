@@ -109,7 +109,12 @@ impl Stack {
             gripped(outer, cap.grip, tolerance).intersection(&plain)
         });
         let faces = vec![
-            Face::chart(FaceName::Top, Frame { origin: [0.0, 0.0, skirt], ..Frame::LOOKING_UP }, seen, top),
+            Face::chart(
+                FaceName::Top,
+                Frame { origin: [0.0, 0.0, skirt], ..Frame::LOOKING_UP },
+                seen,
+                top,
+            ),
             Face::chart(
                 FaceName::Under,
                 Frame::looking_down(height),
@@ -123,7 +128,12 @@ impl Stack {
             faces,
             size: size(outer, cap.grip, height),
             through,
-            sleeve: knurled(outer, cap.grip, [cap.lower.size(), height - cap.upper.size()], tolerance),
+            sleeve: knurled(
+                outer,
+                cap.grip,
+                [cap.lower.size(), height - cap.upper.size()],
+                tolerance,
+            ),
             joint: Some(Sliver::of_cap(cap, bore)),
         }
     }
@@ -153,14 +163,10 @@ impl Stack {
         )];
         match plug.wall {
             Some(wall) => {
-                let hollow = circle((0.0, 0.0), end - plug.lead_in.size() - wall.as_mm(), tolerance);
+                let hollow =
+                    circle((0.0, 0.0), end - plug.lead_in.size() - wall.as_mm(), tolerance);
                 prisms.push(cuts(hollow.clone(), 0.0, shank));
-                faces.push(Face::chart(
-                    FaceName::Under,
-                    Frame::looking_down(height),
-                    hollow,
-                    top,
-                ));
+                faces.push(Face::chart(FaceName::Under, Frame::looking_down(height), hollow, top));
             }
             None => {
                 let frame = Frame::looking_down(shank);
@@ -246,6 +252,8 @@ impl Stack {
             side(FaceName::Back, 2.0 * far, [0.0, deep, middle], [-1.0, 0.0, 0.0]),
             side(FaceName::Left, 2.0 * deep, [-far, 0.0, middle], [0.0, -1.0, 0.0]),
             side(FaceName::Right, 2.0 * deep, [far, 0.0, middle], [0.0, 1.0, 0.0]),
+            // Its rim, over the walls.
+            Face::chart(FaceName::Top, Frame::LOOKING_UP, outside.difference(&inside), tall),
             Face::chart(FaceName::Inside, Frame::LOOKING_UP, inside, floor),
             Face::chart(FaceName::Under, Frame::looking_down(floor), outside, floor),
         ];
@@ -465,9 +473,8 @@ fn knurled(radius: f64, grip: Grip, [low, high]: [f64; 2], tolerance: Tolerance)
     for row in [0, rows] {
         mesh.vertices.extend((0..columns).map(|column| point(inner, column, row)));
     }
-    let inside = |column: u32, is_head: bool| {
-        first + if is_head { columns } else { 0 } + column % columns
-    };
+    let inside =
+        |column: u32, is_head: bool| first + if is_head { columns } else { 0 } + column % columns;
     for column in 0..columns {
         let [a, b] = [inside(column, false), inside(column + 1, false)];
         let [c, d] = [inside(column + 1, true), inside(column, true)];

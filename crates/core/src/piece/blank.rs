@@ -219,11 +219,9 @@ impl Blank {
             Blank::Ring(_) => {
                 &[("over", "Finger or pipe across"), ("height", "Width"), ("wall", "Thickness")]
             }
-            Blank::Box(_) => &[
-                ("width", "Width inside"),
-                ("depth", "Depth inside"),
-                ("height", "Height inside"),
-            ],
+            Blank::Box(_) => {
+                &[("width", "Width inside"), ("depth", "Depth inside"), ("height", "Height inside")]
+            }
             Blank::Mesh(_) => &[],
         }
     }

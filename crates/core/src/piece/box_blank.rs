@@ -38,6 +38,7 @@ impl BoxBlank {
         FaceName::Back,
         FaceName::Left,
         FaceName::Right,
+        FaceName::Top,
         FaceName::Inside,
         FaceName::Under,
     ];

@@ -141,7 +141,8 @@ impl Cap {
                 checker.length_at("hold.stop.height", &limits::STOP_HEIGHT, stop.height);
                 room -= stop.width.as_mm();
                 if stop.width.as_mm() >= bore {
-                    let message = "The step would close the cap; make it narrower, or the top thicker.";
+                    let message =
+                        "The step would close the cap; make it narrower, or the top thicker.";
                     checker.report("hold.stop.width", message.to_owned());
                 }
                 if stop.height.as_mm() >= skirt {

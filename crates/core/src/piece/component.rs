@@ -65,6 +65,11 @@ impl Component {
         }
     }
 
+    /// Whether it is a box.
+    pub fn is_box(&self) -> bool {
+        matches!(self.blank, Blank::Box(_))
+    }
+
     /// Its outline, where it has one of its own.
     pub fn outline(&self) -> Option<&Outline> {
         self.plate().map(|plate| &plate.outline)

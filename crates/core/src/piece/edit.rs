@@ -100,12 +100,15 @@ pub enum Edit {
         /// What it starts from.
         blank: BlankKind,
     },
-    /// Cuts a slot for a plate into another component.
+    /// Cuts a slot for a plate into another component, or a socket for it to lie in.
     Join {
         /// The id of the component it is cut into.
         into: String,
         /// The id of the plate that goes in.
         part: String,
+        /// Whether it is a socket; a box takes nothing else.
+        #[serde(default)]
+        socket: bool,
     },
     /// Adds a copy of an element, a little aside, or of a component.
     Duplicate {

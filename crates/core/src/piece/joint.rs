@@ -27,8 +27,26 @@ pub struct Joint {
     pub part: String,
     /// How much room it has.
     pub fit: Fit,
-    /// What is cut.
-    pub slot: Slot,
+    /// A slot that a plate stands in; a joint has either this or a socket.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub slot: Option<Slot>,
+    /// A socket that a plate lies in.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub socket: Option<Socket>,
+}
+
+/// A socket for a plate that lies in it, of the outline of that plate: a tag in a recess, a tab or a peg in
+/// its hole, a lid in the rebate of a box.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct Socket {
+    /// The face it opens into.
+    pub face: FaceName,
+    /// How deep it is, 0.2 to 200 mm; nothing for as deep as the plate is thick, so that both are level.
+    pub depth: Option<Length>,
+    /// Where the middle of the plate lies on the face.
+    pub place: HolePlace,
 }
 
 /// A slot for the lower edge of a plate.
@@ -53,11 +71,26 @@ impl Joint {
     /// list.
     fn check(&self, piece: &Piece, at: usize, checker: &mut Checker) {
         let field = |name: &str| format!("joints.{at}.{name}");
-        checker.length_at(&field("slot.depth"), &limits::SLOT_DEPTH, self.slot.depth);
-        checker.number_at(&field("slot.lean"), &limits::SLOT_LEAN, self.slot.lean);
-        let place = &self.slot.place;
+        let (word, place, face) = match (&self.slot, &self.socket) {
+            (Some(slot), None) => {
+                checker.length_at(&field("slot.depth"), &limits::SLOT_DEPTH, slot.depth);
+                checker.number_at(&field("slot.lean"), &limits::SLOT_LEAN, slot.lean);
+                ("slot", &slot.place, slot.face)
+            }
+            (None, Some(socket)) => {
+                if let Some(depth) = socket.depth {
+                    checker.length_at(&field("socket.depth"), &limits::SOCKET_DEPTH, depth);
+                }
+                ("socket", &socket.place, socket.face)
+            }
+            _ => {
+                let message = "A joint has a slot or a socket, and not both.".to_owned();
+                checker.report(&field("slot"), message);
+                return;
+            }
+        };
         for (axis, distance) in [("across", place.across.distance), ("up", place.up.distance)] {
-            let name = field(&format!("slot.place.{axis}.distance"));
+            let name = field(&format!("{word}.place.{axis}.distance"));
             checker.length_at(&name, &limits::DISTANCE, distance);
         }
         self.fit.check(&field("fit"), checker);
@@ -74,10 +107,29 @@ impl Joint {
             checker.report(&field("part"), message);
         } else if part.plate().is_none() {
             let message =
-                format!("A slot takes a plate; {} is a {}.", part.called(), part.blank.noun());
+                format!("A {word} takes a plate; {} is a {}.", part.called(), part.blank.noun());
             checker.report(&field("part"), message);
         }
         let faces = into.blank.faces();
+        if word == "socket" {
+            let is_loop = |element: &super::Element| matches!(element.kind, super::Kind::Loop(_));
+            if part.elements.iter().any(is_loop) {
+                let message = "A socket takes a plate without loops; take them away first.";
+                checker.report(&field("part"), message.to_owned());
+            }
+            if into.mesh().is_some() {
+                let message = "A socket is cut into what is made here, not into a mesh.".to_owned();
+                checker.report(&field("into"), message);
+            } else if !faces.contains(&face) {
+                checker.report(&field("socket.face"), into.blank.no_such_face(face));
+            } else if matches!(face, FaceName::Around)
+                || (face == FaceName::Inside && !into.is_box())
+            {
+                let message = "A socket is cut into a flat face.".to_owned();
+                checker.report(&field("socket.face"), message);
+            }
+            return;
+        }
         if into.blank.room_for_slot() <= 0.0 || into.plate().is_some() {
             let message = format!(
                 "A slot is cut into what stands on the bed, such as a block; {} is a {}.",
@@ -85,11 +137,11 @@ impl Joint {
                 into.blank.noun()
             );
             checker.report(&field("into"), message);
-        } else if matches!(self.slot.face, FaceName::Left | FaceName::Right) {
+        } else if matches!(face, FaceName::Left | FaceName::Right) {
             let message = "A slot runs from left to right: into the top, the front or the back.";
             checker.report(&field("slot.face"), message.to_owned());
-        } else if !faces.contains(&self.slot.face) {
-            let message = into.blank.no_such_face(self.slot.face);
+        } else if !faces.contains(&face) {
+            let message = into.blank.no_such_face(face);
             checker.report(&field("slot.face"), message);
         }
     }
@@ -103,7 +155,8 @@ impl Piece {
             checker.report("joints", format!("{count} joints; {MOST_JOINTS} are the most."));
         }
         let mut ids = HashSet::new();
-        // A plate has no slots, so nothing that goes in holds something else.
+        // A plate can hold another in a socket, but nothing holds what it lies in itself.
+        let holds = |id: &str| self.joints.iter().any(|joint| joint.into == id);
         let mut joined = HashSet::new();
         for (at, joint) in self.joints.iter().take(MOST_JOINTS).enumerate() {
             if !super::address::is_id(&joint.id) || !ids.insert(&joint.id) {
@@ -111,6 +164,11 @@ impl Piece {
                 checker.report(&format!("joints.{at}.id"), message);
             }
             joint.check(self, at, checker);
+            if holds(&joint.part) {
+                let message = "Something is let into it already, so it cannot go into something else \
+                               itself.";
+                checker.report(&format!("joints.{at}.part"), message.to_owned());
+            }
             if !joined.insert(&joint.part) {
                 let message = "It goes into something already; a component can be held by one joint \
                                only. Take the other joint away first.";

@@ -23,6 +23,7 @@ mod mere_edges;
 mod no_back;
 mod ring_opening;
 mod slot;
+mod socket;
 mod stops;
 mod typeface_missing;
 mod unseen;
@@ -175,7 +176,7 @@ struct Figure<'a> {
 /// Runs every check on every component; the weightiest findings come first. A component that could not
 /// be made has one finding, which says why.
 pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
-    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 22] = [
+    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 23] = [
         words_missing::check,
         typeface_missing::check,
         letters_missing::check,
@@ -189,6 +190,7 @@ pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> V
         corners::check,
         ring_opening::check,
         slot::check,
+        socket::check,
         fields::check,
         edges::check,
         letters_small::check,

@@ -140,7 +140,8 @@ impl Mesh {
         let mut gone: HashMap<[u32; 3], [usize; 2]> = HashMap::new();
         self.triangles.retain(|triangle| {
             let Some([odd, even]) = known.get(&sorted(triangle)) else { return true };
-            let gone = &mut gone.entry(sorted(triangle)).or_default()[usize::from(is_even(triangle))];
+            let gone =
+                &mut gone.entry(sorted(triangle)).or_default()[usize::from(is_even(triangle))];
             *gone += 1;
             *gone > *odd.min(even)
         });
