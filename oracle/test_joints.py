@@ -73,3 +73,23 @@ def test_an_open_slot_goes_through_both_ends(put_together):
     more = (block["width"] - plate["width"] - 0.1) * (plate["thickness"] + 0.1) * slot["depth"]
     # The ends are chamfered; what a slot takes there is missing already.
     assert closed.volume - opened.volume == pytest.approx(more, rel=0.05)
+
+
+@pytest.mark.parametrize(("fit", "clearance"), [("snug", 0.1), ("sliding", 0.2), ({"clearance": 0.5}, 0.5)])
+def test_half_the_clearance_lies_round_a_lid(example, tmp_path, fit, clearance):
+    piece = json.loads((ROOT / "starters" / "key-box.kalotype.json").read_text())
+    piece["joints"][0]["fit"] = fit
+    path = tmp_path / "piece.json"
+    path.write_text(json.dumps(piece))
+    box, lid = (solid_of(one) for one in example("put_together", path)["components"])
+    # It lies on the floor of its rebate and shares nothing with it.
+    assert (box ^ lid).volume() < 1e-6
+    assert box.min_gap(lid, 1.0) == pytest.approx(0.0, abs=1e-4)
+    # Lifted off the floor, what is between them is the room all round, at straight sides and corners.
+    lifted = lid.translate([0.0, 0.0, 1.0])
+    assert box.min_gap(lifted, 2.0) == pytest.approx(clearance / 2, abs=0.02)
+    assert (box ^ lifted).volume() == 0.0
+    nearer = lifted.translate([clearance * 0.45, 0.0, 0.0])
+    assert (box ^ nearer).volume() == 0.0
+    over = lifted.translate([clearance * 0.5 + 0.05, 0.0, 0.0])
+    assert (box ^ over).volume() > 0.1

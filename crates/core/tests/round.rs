@@ -366,6 +366,25 @@ fn words_longer_than_the_way_round_are_said_and_stay_sound() {
     }
 }
 
+/// What stands up inside a ring ends before it meets itself, and preflight says so.
+#[test]
+fn what_stands_up_inside_ends_before_the_axis() {
+    let ring = made_of(BlankKind::Ring, &[("over", json!(4.0))]);
+    let filled = edited(
+        &ring,
+        &[
+            on(ElementKind::Lettering, FaceName::Inside),
+            set("lettering-1", "lines.0.words", "I"),
+            set("lettering-1", "size", json!({ "height": 4.0 })),
+            set("lettering-1", "relief", json!({ "raised": { "by": 9.0 } })),
+        ],
+    );
+    let found = sound(&filled, Tolerance::Normal);
+    assert!(found.findings.iter().any(|one| one.code == "fills-the-bore"), "{:?}", found.findings);
+    let nearest = found.mesh.vertices.iter().map(|v| v[0].hypot(v[1])).fold(9.0, f64::min);
+    assert!((0.15..0.25).contains(&nearest), "{nearest}");
+}
+
 #[test]
 fn a_hole_goes_through_one_wall() {
     for (face, thickness) in [(FaceName::Top, 3.0), (FaceName::Under, 3.0)] {
@@ -528,6 +547,25 @@ fn any_round() -> impl Strategy<Value = Piece> {
     )
 }
 
+/// Sizes within their limits, whatever goes together: shares of the way from the least to the most, small
+/// ones more often.
+fn any_sizes() -> impl Strategy<Value = (BlankKind, Vec<(usize, f64)>)> {
+    let kind = prop_oneof![
+        Just(BlankKind::Cap),
+        Just(BlankKind::Plug),
+        Just(BlankKind::Ring),
+        Just(BlankKind::Box)
+    ];
+    (kind, prop::collection::vec((0usize..16, (0.0..1.0f64).prop_map(|x| x * x * x)), 1..5))
+}
+
+/// The figures of a blank and what is least and most of them.
+fn figures(kind: BlankKind) -> Vec<&'static kalotype_core::piece::Limit> {
+    let word = kind.customary(Unit::Millimetre).word();
+    let own = |limit: &&kalotype_core::piece::Limit| limit.of == word && !limit.field.contains('.');
+    kalotype_core::piece::LIMITS.iter().filter(own).collect()
+}
+
 proptest! {
     #![proptest_config(ProptestConfig { cases: 16, ..ProptestConfig::default() })]
 
@@ -571,5 +609,51 @@ proptest! {
         };
         let found = (after.measures.volume - before.measures.volume).abs();
         prop_assert!((found - exact).abs() < 2e-3 * exact + 1e-6 * before.measures.volume, "{found} {exact}");
+    }
+
+    /// Whatever sizes are asked for together: what cannot be is refused with words, and everything else
+    /// is closed, the sum of its colours, and as large as it says.
+    #[test]
+    fn any_sizes_make_something_sound_or_are_refused(
+        (kind, sizes) in any_sizes(),
+        face in 0usize..8,
+        relief in 0usize..3,
+        second in any::<bool>(),
+    ) {
+        let figures = figures(kind);
+        let mut piece = made_of(kind, &[]);
+        for (at, share) in sizes {
+            let limit = figures[at % figures.len()];
+            let value = limit.low + (limit.high - limit.low) * share;
+            let value = json!((value * 100.0).round() / 100.0);
+            match try_edits(&piece, &[set("blank", limit.field, value)]) {
+                Ok(changed) => piece = changed,
+                Err(error) => prop_assert!(error.message.ends_with('.'), "{}", error.message),
+            }
+        }
+        let faces = piece.first().blank.faces();
+        let relief = [
+            json!({ "raised": { "by": 0.6 } }),
+            json!({ "recessed": { "by": 0.4 } }),
+            json!("through"),
+        ][relief].clone();
+        let mut edits = vec![
+            on(ElementKind::Lettering, faces[face % faces.len()]),
+            set("lettering-1", "lines.0.words", "Ægir"),
+            set("lettering-1", "relief", relief),
+        ];
+        if second {
+            edits.push(Edit::Colour {
+                target: address("lettering-1"),
+                field: "colour".to_owned(),
+                filament: Some(shipped_palette().remove(3)),
+            });
+        }
+        let piece = try_edits(&piece, &edits).unwrap();
+        let found = worked(&piece, Tolerance::Draft);
+        prop_assert!(found.stop.is_none(), "{:?} {:?}", found.stop, piece.first().blank);
+        prop_assert!(found.mesh.faults().is_sound());
+        let bodies: f64 = found.bodies.iter().map(|body| body.volume).sum();
+        prop_assert!((bodies - found.measures.volume).abs() < 1e-3 + 1e-5 * bodies);
     }
 }

@@ -5,6 +5,7 @@
 //! along the radius. The cylinder has as many flat sides as its circle has chords; a tool is cut at the
 //! lines between them before it is wound, so that it follows the very same sides.
 
+use super::Prism;
 use crate::plane::{
     GridPoint, Line, Rect, Region, Tolerance, quarter_arc, rounded_rectangle, to_grid,
 };
@@ -81,6 +82,19 @@ impl Round {
         let vertices = chart.vertices.into_iter();
         let vertices = vertices.map(|[u, v, height]| self.point(u + moved, v, height));
         Mesh { vertices: vertices.collect(), ..chart }
+    }
+
+    /// How high anything on it can be at most, over what lies behind it: seen from the axis, not quite to
+    /// there.
+    pub fn highest(&self) -> f64 {
+        const SHORT_OF_AXIS: f64 = 0.9;
+        if self.is_inside { self.thickness + SHORT_OF_AXIS * self.radius } else { f64::INFINITY }
+    }
+
+    /// A prism that ends before the axis.
+    pub(super) fn short_of_axis(&self, prism: &Prism) -> Prism {
+        let top = prism.top.min(self.highest());
+        Prism { top, bottom: prism.bottom.min(top), ..prism.clone() }
     }
 
     /// The lines between its sides that cross a box, which something moved along the arc afterwards has

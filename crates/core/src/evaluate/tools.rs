@@ -73,6 +73,8 @@ fn wound(
     workshop: &Workshop<'_>,
 ) -> Result<Option<KernelSolid>, MeshError> {
     let way = round.way_round();
+    let group: Vec<Prism> = group.iter().map(|prism| round.short_of_axis(prism)).collect();
+    let group = &group[..];
     let one = |group: &[Prism], moved: f64| {
         let Some(extent) = extent(group) else { return Ok(None) };
         let lines = round.lines(extent, moved);

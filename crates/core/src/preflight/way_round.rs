@@ -2,6 +2,7 @@
 
 use super::{Finding, Job, Weight};
 use crate::piece::LetterSize;
+use crate::solid::Act;
 use serde_json::json;
 
 /// What must stay free between the end of what runs round and its beginning, as a share of the way.
@@ -14,6 +15,16 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         let Some(round) = job.layout.face(placed.face).and_then(|face| face.round.as_ref()) else {
             continue;
         };
+        if placed.act == Act::Adds && placed.top > round.highest() {
+            let message = format!(
+                "The {} would meet itself in the middle of the bore: it is made {} high. Make it less \
+                 high.",
+                figure.noun,
+                job.shown(round.highest() - round.thickness)
+            );
+            let finding = job.finding("fills-the-bore", Weight::Wrong, &placed.id, message);
+            findings.push(finding.field("relief"));
+        }
         let (Some(ink), way) = (placed.region.bounds(), round.way_round()) else { continue };
         let room = way * (1.0 - LEAST_GAP);
         if ink.width() <= room || figure.is_repeated {
