@@ -60,8 +60,6 @@ try {
   await piece(page, 'Watch medal, Ólafur');
   await page.locator('.elevation-svg .band[data-key="component-1/lettering-1"]').focus();
   await shoot(page, 'circle');
-  await page.locator('.elevation-svg .band[data-key="component-1/lettering-3"]').focus();
-  await shoot(page, 'back');
   await piece(page, 'Name tag, Łucja');
   await shoot(page, 'contour');
   await piece(page, 'Window ornament, east quay');
@@ -73,11 +71,15 @@ try {
   await shoot(page, 'hull');
 
   await piece(page, 'Tide medal, Ğülşah');
-  await shoot(page, 'medal');
   await page.locator('.elevation-svg .band[data-key="component-1/emblem-1"]').focus();
   await page.locator('[aria-haspopup=listbox]').click();
   await page.waitForLoadState('networkidle');
   await shoot(page, 'emblems');
+
+  await piece(page, 'Sounding pipe 7, Þórunn');
+  await page.getByLabel('Seen from').selectOption('around');
+  await page.waitForTimeout(300);
+  await shoot(page, 'cap');
 
   await piece(page, 'Desk sign, harbour office');
   await page.locator('.chips').getByRole('button', { name: 'Foot' }).click();
@@ -105,6 +107,22 @@ try {
   await shoot(page, 'swaps');
   await page.goto(`${home}filaments`);
   await shoot(page, 'filaments');
+  await page.goto(`${home}printers`);
+  await page.getByRole('button', { name: 'Add a printer' }).click();
+  const printer = page.getByRole('region', { name: 'New printer' });
+  await printer.getByLabel('Name', { exact: true }).fill('Quay North, grey');
+  await page.keyboard.press('Tab');
+  const kept = page.getByRole('region', { name: 'Quay North, grey' });
+  await kept.getByRole('button', { name: 'Say what went in' }).click();
+  for (const [mm, how] of [
+    ['0.15', 'mallet'],
+    ['0.20', 'hand'],
+    ['0.25', 'hand'],
+    ...['0.30', '0.35', '0.40', '0.45', '0.50'].map((mm) => [mm, 'itself']),
+  ]) {
+    await kept.getByLabel(`${mm} mm`).selectOption(how);
+  }
+  await shoot(page, 'printers');
   await page.goto(`${home}meshes`);
   await page.getByLabel('Choose a mesh file').setInputFiles('../demo/ferry-hull.stl');
   await page.locator('[data-ready=yes]').waitFor();
