@@ -19,7 +19,8 @@ from PIL import Image
 from test_meshes import PIECES
 
 named = pytest.mark.parametrize("piece", PIECES, ids=lambda path: f"{path.parent.name}-{path.name.split('.')[0]}")
-COLOURED = [path for path in PIECES if len(json.loads(path.read_text())["filaments"]) > 1]
+PIECES_READ = {path: json.loads(path.read_text()) for path in PIECES}
+COLOURED = [path for path, piece in PIECES_READ.items() if len(piece["filaments"]) > 1 and len(piece["components"]) == 1]
 coloured = pytest.mark.parametrize("piece", COLOURED, ids=lambda path: path.name.split(".")[0])
 
 
@@ -164,6 +165,23 @@ def test_drawings_have_the_same_layers_in_svg_and_dxf_true_to_size(kalotype, tmp
     width, height = (float(size) for size in re.search(r'width="([\d.]+)mm" height="([\d.]+)mm"', text).groups())
     box = shapely.union_all(by_dxf).bounds
     assert (width - 2, height - 2) == pytest.approx((box[2] - box[0], box[3] - box[1]), abs=1e-3)
+
+
+def test_components_of_several_colours_are_bodies_of_their_own(kalotype, tmp_path):
+    piece = next(path for path in PIECES if path.name.startswith("key-box"))
+    kalotype("build", piece, "-o", tmp_path, "--format", "obj", "--colours", "split")
+    (split,) = tmp_path.glob("*.obj")
+    bodies = read_obj(split.read_text())
+    assert sorted(bodies) == ["Box,_Harbour_blue", "Lid,_Harbour_blue", "Lid,_Lantern_yellow"]
+    facts = json.loads(kalotype("facts", piece))
+    total = 0.0
+    for vertices, faces in bodies.values():
+        mesh = trimesh.Trimesh(vertices, faces, process=False)
+        assert mesh.is_watertight and mesh.is_winding_consistent
+        total += volume(vertices, faces)
+    assert total == pytest.approx(facts["volume_mm3"], rel=1e-6)
+    solids = [solid(*body) for body in bodies.values()]
+    assert all((a ^ b).volume() == 0.0 for a, b in itertools.combinations(solids, 2))
 
 
 @coloured
