@@ -58,6 +58,18 @@ test('a nameplate of two parts: an upright with its name cut through, and a foot
   expect(size[0]).toBeGreaterThanOrEqual(265);
   expect(size[0]).toBeLessThan(266.5);
 
+  // Drawn apart along the joint, and a copy of the foot in another piece.
+  await page.getByLabel('Components shown').selectOption('apart');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'Copy', exact: true }).click();
+  await expect(page.getByText('Copied: Foot with all that is on it.')).toBeVisible();
+  const nameplate = page.url();
+  await newPiece(page, 'Another, Åse');
+  await page.getByRole('button', { name: 'Paste', exact: true }).click();
+  await expect(chip(page, 'Foot')).toBeVisible();
+  await page.goto(nameplate);
+  await expect(chip(page, 'Foot')).toBeVisible();
+
   await page.getByRole('button', { name: 'Export' }).click();
   await page.getByRole('radio', { name: 'each on its own' }).first().check();
   await expect(page.locator('dialog[open] li').filter({ hasText: /foot/ })).toBeVisible();

@@ -28,6 +28,7 @@ test('two lines fill the clear area, each with its own face and size', async ({ 
   await type(field(page, 'Size of line 2'), '0.5');
   await expect.poll(async () => Number.parseFloat(await tall())).toBeGreaterThan(both * 1.2);
   await choose(page, 'Typeface of line 2', 'pacifico');
+  await saved(page);
   await page.getByRole('radio', { name: 'left', exact: true }).check();
   await saved(page);
   // Nothing leaves the clear area, whatever is typed.

@@ -34,7 +34,7 @@ test('every starter opens with its form and nothing to mend', async ({ page }) =
   for (const name of names) {
     await page.goto('/pieces');
     await page.getByRole('button', { name, exact: true }).click();
-    await expect(page.locator('[data-fact=size]')).toHaveText(/mm/, { timeout: 15_000 });
+    await expect(page.locator('[data-fact=size]')).toHaveText(/ (mm|in)$/, { timeout: 15_000 });
     await expect(page.locator('.form-fields .field').nth(1)).toBeVisible();
     await expect(page.getByText('Preflight has nothing to say'), name).toBeVisible();
   }

@@ -511,6 +511,35 @@ fn a_socket_has_the_outline_of_its_plate() {
     }
 }
 
+/// A component of another piece comes with what is on it and the filaments it names, under an id and a
+/// name of its own, and is joined to nothing. What names a filament that is nowhere takes that of the piece.
+#[test]
+fn a_component_goes_into_another_piece() {
+    let desk = nameplate(10.0);
+    let other = shipped_palette().remove(3);
+    let colour = Edit::Colour {
+        target: Address::Blank("component-2".to_owned()),
+        field: "colour".to_owned(),
+        filament: Some(other.clone()),
+    };
+    let desk = edited(&desk, &[colour]);
+    let foot = Box::new(desk.components[1].clone());
+    let insert = |filaments: Vec<_>| Edit::InsertComponent { component: foot.clone(), filaments };
+    let tag = Piece::new("Tag", Unit::Millimetre);
+    let with = edited(&tag, &[insert(desk.filaments.clone()), insert(desk.filaments.clone())]);
+    let called: Vec<&str> = with.components.iter().map(Component::called).collect();
+    assert_eq!(called, ["Plate", "Block", "Block 2"]);
+    assert_eq!(with.components[1].blank.colour(), other.id);
+    assert!(with.joints.is_empty() && with.filaments.len() == 2);
+    let made = evaluated(&with, Tolerance::Normal);
+    close(made.components[1].measures.volume, 100.0 * 30.0 * 18.0, 1e-6);
+    let without = edited(&tag, &[insert(Vec::new())]);
+    assert_eq!(without.components[1].blank.colour(), tag.first().blank.colour());
+    // No more than a piece can have.
+    let nine = vec![insert(desk.filaments.clone()); 8];
+    assert!(try_edits(&tag, &nine).unwrap_err().message.contains("1 to 8 components"));
+}
+
 /// What is copied from a face that is not there comes to the main one.
 #[test]
 fn what_comes_from_another_face_comes_to_the_main_one() {

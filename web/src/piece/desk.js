@@ -478,6 +478,14 @@ export class Desk extends EventTarget {
     this.tell('copied');
   }
 
+  /** The same of the whole component that is shown. */
+  copyComponent() {
+    const { component } = this;
+    const { filaments } = this.view.piece;
+    localStorage.setItem(COPIED, JSON.stringify({ elements: [], component, filaments }));
+    this.tell('copied');
+  }
+
   /** What was copied, here or in another piece: elements, and the filaments of their piece. */
   get clipboard() {
     const nothing = { elements: [], filaments: [] };
@@ -491,12 +499,14 @@ export class Desk extends EventTarget {
   }
 
   get copied() {
-    return this.clipboard.elements;
+    const { elements, component } = this.clipboard;
+    return component ? [component] : elements;
   }
 
   paste() {
-    const { elements, filaments } = this.clipboard;
+    const { elements, filaments, component: whole } = this.clipboard;
     const { component } = this.view;
+    if (whole) return this.edit([{ 'insert-component': { component: whole, filaments } }]);
     if (elements.length === 0) return undefined;
     return this.edit(elements.map((element) => ({ insert: { component, element, filaments } })));
   }

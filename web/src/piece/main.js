@@ -186,6 +186,11 @@ const page = {
     desk.remove(desk.selection);
   },
   copySelected() {
+    if (this.hasNothingChosen) {
+      desk.copyComponent();
+      this.said = `Copied: ${desk.view.called} with all that is on it. Paste it here or into another piece.`;
+      return;
+    }
     const names = desk.selection.map((id) => desk.placed(id).name);
     desk.copy(desk.selection);
     const what = names.length > 3 ? `${names.length} elements` : names.join(', ');

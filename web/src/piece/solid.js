@@ -326,19 +326,39 @@ function placedBodies(desk, company) {
   if (company === 'one') return desk.bodies.filter((body) => (body.component ?? '') === (desk.shown ?? ''));
   const poses = new Map(desk.components.map((one) => [one.component, one]));
   return desk.bodies.map((body) => {
-    const { place, pose } = poses.get(body.component);
+    const { across, up, out, origin } =
+      company === 'bed'
+        ? { ...AS_IT_LIES, origin: [poses.get(body.component).place, 0, 0] }
+        : joinedPose(desk, poses, body.component, company === 'apart');
     const positions = new Float32Array(body.positions.length);
     for (let i = 0; i < positions.length; i += 3) {
       const [x, y, z] = body.positions.subarray(i, i + 3);
       for (let axis = 0; axis < 3; axis += 1) {
-        positions[i + axis] =
-          company === 'bed'
-            ? body.positions[i + axis] + (axis === 0 ? place : 0)
-            : pose.origin[axis] + x * pose.across[axis] + y * pose.up[axis] + z * pose.out[axis];
+        positions[i + axis] = origin[axis] + x * across[axis] + y * up[axis] + z * out[axis];
       }
     }
     return { ...body, positions };
   });
+}
+
+const AS_IT_LIES = { across: [1, 0, 0], up: [0, 1, 0], out: [0, 0, 1] };
+
+/**
+ * Where a component stands when the piece is put together; drawn apart, what goes into another is lifted
+ * out of it along the joint. What is joined to nothing stands beside the rest, as on the bed.
+ */
+function joinedPose(desk, poses, component, isApart) {
+  const { pose, place } = poses.get(component);
+  const joint = desk.whole.piece.joints.find((one) => one.part === component);
+  const beside = joint ? poses.get(joint.into).place : place;
+  const origin = [pose.origin[0] + beside, pose.origin[1], pose.origin[2]];
+  if (!joint || !isApart) return { ...pose, origin };
+  // A plate is drawn out of its slot along its height, and lifted out of its socket.
+  const slots = desk.components.find((one) => one.component === joint.into)?.slots ?? [];
+  const depth = slots.find((one) => one.joint === joint.id)?.depth ?? 0;
+  const ROOM_MM = 8;
+  const way = joint.slot ? pose.up : pose.out;
+  return { ...pose, origin: origin.map((mm, axis) => mm + (depth + ROOM_MM) * way[axis]) };
 }
 
 /** A point of a component in the chart of one of its faces. */

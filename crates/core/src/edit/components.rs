@@ -1,6 +1,7 @@
 //! Components that come into a piece, are copied, moved in its list and taken away, and what joins them.
 
 use super::insert::free_id;
+use crate::filament::Filament;
 use crate::piece::{
     Across, Address, Blank, BlankKind, BoxBlank, Component, Corner, Corners, EditError, FaceName,
     Fit, HolePlace, Joint, Offset, Outline, Piece, Plate, Slot, Socket, Up, gone,
@@ -15,6 +16,38 @@ pub(super) fn fresh(piece: &mut Piece, kind: BlankKind) -> Address {
     *component.blank.colour_mut() = piece.first().blank.colour().to_owned();
     piece.components.push(component);
     Address::Component(id)
+}
+
+/// Adds a given component behind the others, with those of the filaments its colours name. What names a
+/// colour that is nowhere takes that of the first component.
+pub(super) fn given(
+    piece: &mut Piece,
+    mut component: Component,
+    filaments: &[Filament],
+) -> Address {
+    component.id = free_id("component", |id| piece.component(id).is_some());
+    component.name = free_name(piece, component.called());
+    let of_elements = component.elements.iter().filter_map(|element| element.colour());
+    let of_blank = component.blank.colours().into_iter().map(|(_, colour)| colour);
+    let named: Vec<String> = of_blank.chain(of_elements).map(str::to_owned).collect();
+    for colour in named {
+        let is_known = piece.filaments.iter().any(|filament| filament.id == colour);
+        match filaments.iter().find(|filament| filament.id == colour) {
+            _ if is_known => {}
+            Some(filament) => piece.filaments.push(filament.clone()),
+            None => {
+                let lost =
+                    component.elements.iter_mut().filter(|one| one.colour() == Some(&colour));
+                lost.for_each(|element| element.kind.fields_mut().lose_colour());
+                if component.blank.colour() == colour {
+                    *component.blank.colour_mut() = piece.first().blank.colour().to_owned();
+                }
+            }
+        }
+    }
+    let address = component.address();
+    piece.components.push(component);
+    address
 }
 
 /// Adds a copy of a component behind it; what it goes into holds only the one it held.

@@ -107,6 +107,10 @@ fn apply_one(applied: &mut Applied, edit: &Edit, workshop: &Workshop<'_>) -> Res
             colour::colour(piece, target, field, filament.as_ref())?;
         }
         Edit::AddComponent { blank } => applied.added = Some(components::fresh(piece, *blank)),
+        Edit::InsertComponent { component, filaments } => {
+            let component = (**component).clone();
+            applied.added = Some(components::given(piece, component, filaments));
+        }
         Edit::Join { into, part, socket } => components::join(piece, into, part, *socket)?,
         Edit::Duplicate { target: target @ Address::Component(_) } => {
             applied.added = Some(components::copy(piece, target)?);

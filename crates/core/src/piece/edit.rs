@@ -1,7 +1,7 @@
 //! Small changes to a piece, as what a person wants. How they are carried out is for
 //! [`crate::edit`] to know.
 
-use super::{Address, BlankKind, Element, ElementKind, FaceName};
+use super::{Address, BlankKind, Component, Element, ElementKind, FaceName};
 use crate::filament::Filament;
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -82,6 +82,15 @@ pub enum Edit {
         /// What to add.
         element: Box<Element>,
         /// The filaments its colours may name, for an element of another piece.
+        #[serde(default)]
+        filaments: Vec<Filament>,
+    },
+    /// Adds a given component behind the others, under a new id and a name of its own; it is joined to
+    /// nothing.
+    InsertComponent {
+        /// What to add.
+        component: Box<Component>,
+        /// The filaments its colours may name, for a component of another piece.
         #[serde(default)]
         filaments: Vec<Filament>,
     },
