@@ -13,6 +13,7 @@ from conftest import ROOT
 
 CAP = ROOT / "starters" / "sounding-pipe-cap.kalotype.json"
 PLUG = ROOT / "starters" / "crate-plug.kalotype.json"
+BOX = ROOT / "starters" / "key-box.kalotype.json"
 RING = ROOT / "starters" / "finger-ring.kalotype.json"
 # How far a chord strays, in mm.
 CHORDS = {"draft": 0.05, "normal": 0.02, "fine": 0.005}
@@ -25,6 +26,7 @@ def built(kalotype, tmp_path):
     def run(path, tolerance="normal", elements=False, **changes):
         piece = copy.deepcopy(json.loads(path.read_text()))
         component = piece["components"][0]
+        piece["components"], piece["joints"] = [component], []
         if not elements:
             component["elements"] = []
         elif callable(elements):
@@ -95,6 +97,21 @@ def test_chamfers_beads_and_lead_ins_are_revolved(built):
     wanted = revolved(outside, 720) - revolved(inside, 720) - revolved([(0, 10), (2.5, 10), (2.5, 20), (0, 20)], 720)
     # Chords of ours stray by 0.005 mm from those of 720 sides.
     alike(mesh, wanted, 0.005 * mesh.area)
+
+
+def test_flat_sides_are_a_cylinder_of_as_many(built):
+    mesh = built(CAP, "fine", upper="square", lead_in=0.0, fit={"clearance": 0.4}, over=42.4, grip={"facets": 8})
+    # Its corners stand so far out that its sides touch the plain cap, one of them at the front.
+    corner = 23.8 / numpy.cos(numpy.pi / 8)
+    outside = manifold3d.Manifold.cylinder(19, corner, corner, 8).rotate([0, 0, 22.5])
+    alike(mesh, outside - cylinder(21.4, -1, 16, "fine"), 0.05)
+
+
+def test_a_box_is_a_block_less_a_block(built):
+    mesh = built(BOX, "normal", upper="square", lower="square", corner=0.0)
+    outside = manifold3d.Manifold.cube([86, 66, 32], True).translate([0, 0, 16])
+    inside = manifold3d.Manifold.cube([80, 60, 40], True).translate([0, 0, 22])
+    alike(mesh, outside - inside, 0.01)
 
 
 def test_a_hollow_plug_is_revolved(built):

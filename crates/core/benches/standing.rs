@@ -19,7 +19,10 @@ const PLATE: &str = include_str!("../../../demo/desk-tide-watch.kalotype.json");
 
 /// One edit after another, each a little different from those before it.
 fn edits(bencher: Bencher, file: &str, edit: fn(&mut Piece, f64)) {
-    let piece = read(file.as_bytes()).unwrap();
+    edits_of(bencher, read(file.as_bytes()).unwrap(), edit);
+}
+
+fn edits_of(bencher: Bencher, piece: Piece, edit: fn(&mut Piece, f64)) {
     let mut round = 0.0;
     with_workshop(Tolerance::Normal, |workshop| {
         bencher
@@ -77,17 +80,7 @@ fn cap_edits(bencher: Bencher, face: FaceName, words: &str) {
     component.elements.truncate(1);
     let Kind::Lettering(lettering) = &mut component.elements[0].kind else { panic!("lettering") };
     lettering.lines[0].words = words.to_owned();
-    let mut round = 0.0;
-    with_workshop(Tolerance::Normal, |workshop| {
-        bencher
-            .with_inputs(|| {
-                let mut piece = piece.clone();
-                round = (round + 0.001) % 1.0;
-                letter(&mut piece, 0, 5.0 + round);
-                piece
-            })
-            .bench_local_values(|piece| black_box(evaluate(&piece, workshop).unwrap()));
-    });
+    edits_of(bencher, piece, |piece, by| letter(piece, 0, 5.0 + by));
 }
 
 /// Twelve letters on the top of a cap, in a second colour, all new.

@@ -5,7 +5,7 @@
 
 mod common;
 
-use common::{Worked, address, edited, set, try_edits, worked};
+use common::{Worked, address, close, edited, set, try_edits, worked};
 use kalotype_core::filament::shipped_palette;
 use kalotype_core::piece::{BlankKind, Component, Edit, ElementKind, FaceName, Piece};
 use kalotype_core::plane::Tolerance;
@@ -57,10 +57,6 @@ fn sound(piece: &Piece, tolerance: Tolerance) -> Worked {
 
 fn volume(piece: &Piece, tolerance: Tolerance) -> f64 {
     sound(piece, tolerance).measures.volume
-}
-
-fn close(found: f64, exact: f64, relative: f64) {
-    assert!((found - exact).abs() <= relative * exact.abs(), "{found} is not {exact}");
 }
 
 /// How many sides a circle has: a chord over the angle a strays by r (1 − cos(a/2)).

@@ -2,7 +2,7 @@
 
 mod common;
 
-use common::{Worked, address, edited, evaluated, set, try_edits, with_workshop, worked};
+use common::{Worked, address, close, edited, evaluated, set, try_edits, with_workshop, worked};
 use kalotype_core::evaluate::{layout, put_together};
 use kalotype_core::export::{Wanted, drawing_of, export};
 use kalotype_core::filament::shipped_palette;
@@ -49,10 +49,6 @@ fn sound(piece: &Piece, tolerance: Tolerance) -> Worked {
 
 fn volume(piece: &Piece, tolerance: Tolerance) -> f64 {
     sound(piece, tolerance).measures.volume
-}
-
-fn close(found: f64, exact: f64, relative: f64) {
-    assert!((found - exact).abs() <= relative * exact.abs(), "{found} is not {exact}");
 }
 
 fn on(kind: ElementKind, face: FaceName) -> Edit {

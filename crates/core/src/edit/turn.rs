@@ -33,46 +33,8 @@ pub(super) fn turned(
     let one = |value: Option<Value>| -> Result<Values, Unapplied> {
         Ok(vec![(field.to_owned(), value.ok_or_else(refuse)?)])
     };
-    let before = piece.value(target, field);
-    match names.as_slice() {
-        ["shape", "own", "fit"] if into == "exact" => return one(Some(Value::Null)),
-        ["joints", _, "fit"] | ["fit"] | ["shape", "own", "fit"] => {
-            return one(fit(before, into, &piece.printer.fits));
-        }
-        ["grip"] => return one(grip(before, into)),
-        ["hold"] => return one(hold(piece, target, into)),
-        ["vent"] if matches!(target, Address::Blank(_)) => {
-            return one(match into {
-                "closed" => Some(Value::Null),
-                "open" => Some(json!(3.0)),
-                _ => None,
-            });
-        }
-        ["wall"] if matches!(target, Address::Blank(_)) => {
-            return one(match into {
-                "solid" => Some(Value::Null),
-                "hollow" => Some(json!(2.0)),
-                _ => None,
-            });
-        }
-        ["top" | "bottom" | "ends" | "long" | "fold"]
-        | ["upper" | "lower" | "lead_in" | "comfort"]
-        | [.., "edge"]
-        | [.., "edges", "top" | "bottom"] => {
-            let usual = if matches!(target, Address::Blank(_)) { 0.6 } else { 0.3 };
-            return one(edge(before, into, usual));
-        }
-        [.., "outline"] => return one(outline(piece, target, field, into)),
-        [.., "rectangle"] => return one(corners(before, into)),
-        [.., "rectangle", _] => return one(corner(before, into)),
-        _ => {}
-    }
-    if let (["thickness"], Address::Blank(_)) = (names.as_slice(), target) {
-        return one(match into {
-            "solid" => Some(Value::Null),
-            "card" => Some(json!(3.0)),
-            _ => None,
-        });
+    if let Some(value) = by_name(piece, target, field, &names, into) {
+        return one(value);
     }
     let element = piece.element(target).ok_or_else(refuse)?;
     let layout = laid_out(piece, target, workshop)?;
@@ -107,6 +69,47 @@ pub(super) fn turned(
         (["at"], Kind::Loop(_)) => one(at.loop_place(into)),
         (["own"], Kind::Loop(_)) => one(at.own_thickness(into)),
         _ => Err(refuse().into()),
+    }
+}
+
+/// The value a field gets that is turned by its name alone, wherever it stands; nothing for one that asks
+/// for the element it belongs to.
+fn by_name(
+    piece: &Piece,
+    target: &Address,
+    field: &str,
+    names: &[&str],
+    into: &str,
+) -> Option<Option<Value>> {
+    let before = piece.value(target, field);
+    let is_blank = matches!(target, Address::Blank(_));
+    Some(match names {
+        ["shape", "own", "fit"] if into == "exact" => Some(Value::Null),
+        ["joints", _, "fit"] | ["fit"] | ["shape", "own", "fit"] => {
+            fit(before, into, &piece.printer.fits)
+        }
+        ["grip"] => grip(before, into),
+        ["hold"] => hold(piece, target, into),
+        ["vent"] if is_blank => there_or_not(into, "closed", ("open", 3.0)),
+        ["wall"] if is_blank => there_or_not(into, "solid", ("hollow", 2.0)),
+        ["thickness"] if is_blank => there_or_not(into, "solid", ("card", 3.0)),
+        ["top" | "bottom" | "ends" | "long" | "fold"]
+        | ["upper" | "lower" | "lead_in" | "comfort"]
+        | [.., "edge"]
+        | [.., "edges", "top" | "bottom"] => edge(before, into, if is_blank { 0.6 } else { 0.3 }),
+        [.., "outline"] => outline(piece, target, field, into),
+        [.., "rectangle"] => corners(before, into),
+        [.., "rectangle", _] => corner(before, into),
+        _ => return None,
+    })
+}
+
+/// A length that may be missing: by one word it is, by the other it begins with so many mm.
+fn there_or_not(into: &str, missing: &str, (there, mm): (&str, f64)) -> Option<Value> {
+    match into {
+        word if word == missing => Some(Value::Null),
+        word if word == there => Some(json!(mm)),
+        _ => None,
     }
 }
 

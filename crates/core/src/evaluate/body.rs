@@ -163,18 +163,8 @@ impl Body {
             _ => given,
         };
         let rect = if self.is_contour { extent(&outline) } else { guide };
-        Face {
-            name,
-            frame,
-            round: None,
-            outline,
-            rect,
-            guide,
-            thickness,
-            edges,
-            clear: None,
-            in_sections: true,
-        }
+        let chart = Face::chart(name, frame, outline, thickness);
+        Face { rect, guide, edges, in_sections: true, ..chart }
     }
 }
 

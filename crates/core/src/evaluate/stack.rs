@@ -73,27 +73,12 @@ impl Stack {
             bottom_edge: chamfer(cap.lead_in),
             ..cuts(circle((0.0, 0.0), bore, tolerance), 0.0, skirt)
         };
+        let room = match cap.hold {
+            Hold::Stop(stop) => bore - stop.width.as_mm(),
+            _ => bore,
+        };
         let mut prisms = vec![outside, inside];
-        let mut room = bore;
-        match cap.hold {
-            Hold::Nothing => {}
-            Hold::Bead(bead) => {
-                let (proud, up) = (bead.proud.as_mm(), bead.up.as_mm());
-                // It goes on into the wall, so that only its inner flanks are its own.
-                let ring = annulus(bore - proud, bore + ROOTED_SHARE * wall, tolerance);
-                let flanks = Edge::Chamfer(bead.proud);
-                prisms.push(Prism {
-                    bottom_edge: flanks,
-                    top_edge: flanks,
-                    ..adds(ring, up - proud, up + proud)
-                });
-            }
-            Hold::Stop(stop) => {
-                room -= stop.width.as_mm();
-                let ring = annulus(room, bore + wall / 2.0, tolerance);
-                prisms.push(adds(ring, skirt - stop.height.as_mm(), skirt));
-            }
-        }
+        prisms.extend(holding(cap, bore, tolerance));
         let vent = cap.vent.map(|vent| circle((0.0, 0.0), vent.as_mm() / 2.0, tolerance));
         let through: Vec<Prism> =
             vent.iter().map(|vent| cuts(vent.clone(), skirt, height)).collect();
@@ -102,12 +87,8 @@ impl Stack {
             Some(vent) => disc.difference(vent),
             None => disc,
         };
-        let plain = circle((0.0, 0.0), outer, tolerance);
-        let seen = less_vent(if cap.grip == Grip::Plain {
-            plain
-        } else {
-            gripped(outer, cap.grip, tolerance).intersection(&plain)
-        });
+        // Ribs and corners are no room for words.
+        let seen = less_vent(circle((0.0, 0.0), outer, tolerance));
         let faces = vec![
             Face::chart(
                 FaceName::Top,
@@ -158,7 +139,7 @@ impl Stack {
         let mut faces = vec![Face::chart(
             FaceName::Top,
             Frame { origin: [0.0, 0.0, shank], ..Frame::LOOKING_UP },
-            gripped(outer, plug.grip, tolerance),
+            circle((0.0, 0.0), outer, tolerance),
             top,
         )];
         match plug.wall {
@@ -327,6 +308,26 @@ fn polygon(corners: &[(f64, f64)]) -> Region {
 
 /// How far into its wall a bead goes on, as a share of the wall.
 const ROOTED_SHARE: f64 = 0.9;
+
+/// What keeps a cap of a bore where it is, inside its skirt.
+fn holding(cap: &Cap, bore: f64, tolerance: Tolerance) -> Option<Prism> {
+    let [wall, skirt] = [cap.wall, cap.skirt].map(|length| length.as_mm());
+    match cap.hold {
+        Hold::Nothing => None,
+        Hold::Bead(bead) => {
+            let (proud, up) = (bead.proud.as_mm(), bead.up.as_mm());
+            // It goes on into the wall, so that only its inner flanks are its own.
+            let ring = annulus(bore - proud, bore + ROOTED_SHARE * wall, tolerance);
+            let flanks = Edge::Chamfer(bead.proud);
+            let bead = adds(ring, up - proud, up + proud);
+            Some(Prism { bottom_edge: flanks, top_edge: flanks, ..bead })
+        }
+        Hold::Stop(stop) => {
+            let ring = annulus(bore - stop.width.as_mm(), bore + wall / 2.0, tolerance);
+            Some(adds(ring, skirt - stop.height.as_mm(), skirt))
+        }
+    }
+}
 
 fn adds(outline: Region, bottom: f64, top: f64) -> Prism {
     Prism { order: Order::First, ..Prism::square(Act::Adds, outline, bottom, top) }

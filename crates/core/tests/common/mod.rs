@@ -108,3 +108,9 @@ pub fn worked_with(library: &dyn Library, piece: &Piece, tolerance: Tolerance) -
 pub fn placed(piece: &Piece, tolerance: Tolerance) -> Layout {
     worked(piece, tolerance).layout.clone()
 }
+
+/// That a figure is another but for a share of it.
+#[track_caller]
+pub fn close(found: f64, exact: f64, relative: f64) {
+    assert!((found - exact).abs() <= relative * exact.abs(), "{found} is not {exact}");
+}
