@@ -16,12 +16,13 @@
 //!    up in, and a [`cache`].
 //! 6. [`evaluate`](mod@evaluate) – from a document to solids: bodies and their faces, every element in
 //!    its place, meshes ([`evaluate::evaluate()`]).
-//! 7. [`colour`] – when one nozzle changes between filaments ([`colour::plan_swaps`]).
-//! 8. [`preflight`] – what is wrong or worth a look, as [`preflight::Finding`]s that name what they
+//! 7. [`bed`] – how what was made lies on the printer's bed.
+//! 8. [`colour`] – when one nozzle changes between filaments ([`colour::plan_swaps`]).
+//! 9. [`preflight`] – what is wrong or worth a look, as [`preflight::Finding`]s that name what they
 //!    concern.
-//! 9. [`edit`](mod@edit) – small changes to a piece, each checked before the next ([`edit::apply`]).
-//! 10. [`gauge`] – pieces that are printed to learn what fits on a printer.
-//! 11. [`export`](mod@export) – taking a piece away: which files, and their names.
+//! 10. [`edit`](mod@edit) – small changes to a piece, each checked before the next ([`edit::apply`]).
+//! 11. [`gauge`] – pieces that are printed to learn what fits on a printer.
+//! 12. [`export`](mod@export) – taking a piece away: which files, and their names.
 //!
 //! All lengths are in millimetres, volumes in mm³; x runs to the right and y up on the face, z up
 //! from the bed. The origin is the centre of the blank's foot.
@@ -29,6 +30,7 @@
 #[cfg(test)]
 extern crate self as kalotype_core;
 
+pub mod bed;
 pub mod cache;
 pub mod colour;
 pub mod edit;

@@ -501,6 +501,73 @@ fn what_cannot_be_is_said_at_its_field() {
     insta::assert_snapshot!(said.join("\n"));
 }
 
+/// Four equal letters spread all round stand a quarter of the way apart, and the last as far from the first.
+#[test]
+fn words_are_spread_all_round() {
+    let spread = |words: &str, degrees: f64, tall: f64| {
+        edited(
+            &cap(&[("over", json!(40.0))]),
+            &[
+                on(ElementKind::Lettering, FaceName::Around),
+                set("lettering-1", "lines.0.words", words),
+                set("lettering-1", "size", json!({ "height": tall })),
+                set("lettering-1", "relief", json!({ "raised": { "by": 0.8 } })),
+                set("lettering-1", "course", json!({ "round": { "spread": degrees } })),
+                set("lettering-1", "place", centred()),
+            ],
+        )
+    };
+    let middles = |piece: &Piece| -> Vec<f64> {
+        let found = sound(piece, Tolerance::Fine);
+        let parts = found.layout.elements[0].region.parts();
+        let mut middles: Vec<f64> =
+            parts.iter().map(|part| part.bounds().unwrap().centre().0).collect();
+        middles.sort_by(f64::total_cmp);
+        middles
+    };
+    let way = TAU * OUTER;
+    let apart = |middles: &[f64]| -> Vec<f64> {
+        middles.windows(2).map(|pair| pair[1] - pair[0]).collect()
+    };
+    let all = middles(&spread("OOOO", 360.0, 6.0));
+    apart(&all).iter().for_each(|step| assert!((step - way / 4.0).abs() < 1e-3, "{step}"));
+    // But for the sides of the letter, which its face draws as it likes.
+    assert!((all[0] + 1.5 * way / 4.0).abs() < 0.1, "the middle of the words is the middle");
+    // Over half of the way the outermost letters end a quarter of it to either side; half of an O lies
+    // beyond its middle.
+    let half = middles(&spread("OOO", 180.0, 6.0));
+    let steps = apart(&half);
+    assert!((steps[0] - steps[1]).abs() < 1e-3 && half[1].abs() < 0.1);
+    assert!((way / 4.0 - half[2] - 3.0).abs() < 1.0, "{half:?}");
+    // Closed in the solid: as much as four letters by themselves, at every tolerance.
+    for tolerance in ALL {
+        let plain = volume(&cap(&[]), tolerance);
+        let found = sound(&spread("OOOO", 360.0, 6.0), tolerance);
+        let area = found.layout.elements[0].region.area();
+        let exact = area * arc(OUTER, [OUTER, OUTER + 0.8], tolerance);
+        close(found.measures.volume - plain, exact, 1e-3);
+    }
+    // What is longer is said with the height that fits, and one letter is no trouble.
+    let long = worked(&spread("TIDE WATCH TIDE WATCH TIDE WATCH", 360.0, 9.0), Tolerance::Draft);
+    let said = long.findings.iter().find(|one| one.code == "longer-than-round").unwrap();
+    let mended =
+        edited(&spread("TIDE WATCH TIDE WATCH TIDE WATCH", 360.0, 9.0), &said.remedies[0].edits);
+    let after = worked(&mended, Tolerance::Draft);
+    assert!(after.findings.iter().all(|one| one.code != "longer-than-round"));
+    assert_eq!(middles(&spread("I", 360.0, 6.0)).len(), 1);
+    assert_eq!(middles(&spread("I", 5.0, 6.0)).len(), 1);
+    // A box is as wide as the way, whatever it says; on a flat face the words are set straight.
+    let boxed = edited(
+        &spread("OOOO", 360.0, 6.0),
+        &[set("lettering-1", "size", json!({ "box": { "width": 5.0, "height": 6.0 } }))],
+    );
+    let set_in_box = middles(&boxed);
+    apart(&set_in_box).iter().for_each(|step| assert!((step - way / 4.0).abs() < 1e-3));
+    let flat = edited(&spread("OOOO", 360.0, 6.0), &[set("lettering-1", "face", "top")]);
+    let found = sound(&flat, Tolerance::Draft);
+    assert!(found.layout.elements[0].region.bounds().unwrap().width() < 40.0);
+}
+
 fn any_round() -> impl Strategy<Value = Piece> {
     let kind = prop_oneof![Just(BlankKind::Cap), Just(BlankKind::Plug), Just(BlankKind::Ring)];
     (kind, 8.0..120.0, 0.8..6.0, 4.0..40.0, 0usize..4, any::<bool>()).prop_map(

@@ -52,15 +52,25 @@ export const components = (desk) => ({
     desk.lookAt(event.currentTarget.dataset.part);
   },
   addPart(event) {
-    const { value } = event.target;
+    const { value, selectedOptions } = event.target;
+    const file = selectedOptions[0]?.textContent ?? '';
     event.target.value = '';
-    if (value) desk.addComponent(value);
+    if (value === 'read') window.open('/meshes');
+    else if (value.startsWith('mesh-')) desk.addMesh(value, file);
+    else if (value) desk.addComponent(value);
   },
   duplicatePart() {
     desk.edit([{ duplicate: { target: this.partShown } }]);
   },
   removePart() {
     desk.edit([{ remove: { target: this.partShown } }]);
+  },
+  /** Which side of the component lies on the bed. */
+  get lies() {
+    return this.view ? desk.component.lies : 'as-made';
+  },
+  lieBest() {
+    desk.turn(this.partShown, 'lies', 'best');
   },
   setTent(event) {
     desk.turn('blank', 'thickness', event.target.value);

@@ -461,6 +461,10 @@ export class Desk extends EventTarget {
     return this.edit([{ 'add-component': { blank } }]);
   }
 
+  addMesh(mesh, file) {
+    return this.edit([{ 'add-mesh': { mesh, file } }]);
+  }
+
   duplicate(ids) {
     return this.edit(ids.map((target) => ({ duplicate: { target } })));
   }

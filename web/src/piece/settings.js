@@ -51,7 +51,15 @@ export const settings = (desk) => ({
     return this.element?.sits_by ?? '';
   },
   get courseKind() {
-    return this.element?.course?.circle?.reading ?? 'straight';
+    const course = this.element?.course;
+    return course?.circle?.reading ?? (course?.round ? 'round' : 'straight');
+  },
+  get isOnCircle() {
+    return Boolean(this.element?.course?.circle);
+  },
+  /** Whether words can be spread round: where the face runs round, or they are already. */
+  get runsRound() {
+    return Boolean(this.view?.chart?.round) || this.courseKind === 'round';
   },
   get circleSide() {
     return this.element?.course?.circle?.side ?? '';

@@ -328,7 +328,7 @@ function placedBodies(desk, company) {
   return desk.bodies.map((body) => {
     const { across, up, out, origin } =
       company === 'bed'
-        ? { ...AS_IT_LIES, origin: [poses.get(body.component).place, 0, 0] }
+        ? poses.get(body.component).bed
         : joinedPose(desk, poses, body.component, company === 'apart');
     const positions = new Float32Array(body.positions.length);
     for (let i = 0; i < positions.length; i += 3) {
@@ -341,16 +341,14 @@ function placedBodies(desk, company) {
   });
 }
 
-const AS_IT_LIES = { across: [1, 0, 0], up: [0, 1, 0], out: [0, 0, 1] };
-
 /**
  * Where a component stands when the piece is put together; drawn apart, what goes into another is lifted
  * out of it along the joint. What is joined to nothing stands beside the rest, as on the bed.
  */
 function joinedPose(desk, poses, component, isApart) {
-  const { pose, place } = poses.get(component);
+  const { pose, aside } = poses.get(component);
   const joint = desk.whole.piece.joints.find((one) => one.part === component);
-  const beside = joint ? poses.get(joint.into).place : place;
+  const beside = joint ? poses.get(joint.into).aside : aside;
   const origin = [pose.origin[0] + beside, pose.origin[1], pose.origin[2]];
   if (!joint || !isApart) return { ...pose, origin };
   // A plate is drawn out of its slot along its height, and lifted out of its socket.

@@ -1,8 +1,9 @@
 //! What there is to tell of a piece in figures.
 
+use kalotype_core::bed::size_of_all;
 use kalotype_core::colour::{Advice, SwapPlan, advise, plan_swaps};
 use kalotype_core::evaluate::{ColourBody, Evaluation};
-use kalotype_core::export::places;
+
 use kalotype_core::piece::Piece;
 use serde::Serialize;
 
@@ -64,7 +65,7 @@ pub fn facts_of(piece: &Piece, evaluation: &Evaluation) -> Facts {
     }
     bodies.sort_by_key(|body| body.filament);
     Facts {
-        size_mm: size_of(evaluation),
+        size_mm: size_of_all(evaluation),
         volume_mm3: sum(|one| one.measures.volume),
         area_mm2: sum(|one| one.measures.area),
         mass_g: bodies.iter().map(|body| body.mass_g).sum(),
@@ -74,18 +75,6 @@ pub fn facts_of(piece: &Piece, evaluation: &Evaluation) -> Facts {
         parts: made().map(|one| one.parts).sum(),
         bodies,
     }
-}
-
-/// Width, depth and height of all there is where it lies on the bed, in mm.
-fn size_of(evaluation: &Evaluation) -> [f64; 3] {
-    let (mut low, mut high) = ([f64::INFINITY; 3], [f64::NEG_INFINITY; 3]);
-    for (made, place) in evaluation.components.iter().zip(places(evaluation)) {
-        for (axis, to_the_right) in [place, 0.0, 0.0].into_iter().enumerate() {
-            low[axis] = low[axis].min(made.measures.low[axis] + to_the_right);
-            high[axis] = high[axis].max(made.measures.high[axis] + to_the_right);
-        }
-    }
-    [0, 1, 2].map(|axis| high[axis] - low[axis])
 }
 
 fn body_facts(piece: &Piece, body: &ColourBody) -> BodyFacts {

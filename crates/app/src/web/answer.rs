@@ -2,11 +2,11 @@
 //! the findings, and the mesh.
 
 use crate::service::{FaceReport, Facts, Service, SwapsView, Worked, faces_of, facts_of, swaps_of};
+use kalotype_core::bed::{asides, places};
 use kalotype_core::evaluate::{
     Evaluation, Frame, Layout, Made, Placed, PlacedBlank, Prism, Round, Sliver, SlotCut, SocketCut,
     edge_lines, put_together,
 };
-use kalotype_core::export::places;
 use kalotype_core::filament::Tones;
 use kalotype_core::halt::Halt;
 use kalotype_core::piece::{Address, Blank, Component, Element, ElementKind, FaceName, Piece};
@@ -58,8 +58,10 @@ struct ComponentView<'a> {
     own_facts: Facts,
     /// How many of the bodies that follow are its own.
     bodies: usize,
-    /// How far to the right it lies on the bed, beside the others.
-    place: f64,
+    /// How far to the right it stands beside the others, as it is made.
+    aside: f64,
+    /// Where it lies on the bed, beside the others.
+    bed: Pose,
     /// Where it stands when the piece is put together.
     pose: Pose,
     /// What is cut into it for others.
@@ -363,11 +365,15 @@ pub fn encode(service: &Service, head: &Head, worked: &Worked, added: Option<&Ad
     let (piece, evaluation) = (&head.piece, &worked.evaluation);
     let poses = put_together(piece, evaluation);
     let all = piece.components.iter().zip(&evaluation.components);
-    let placed = places(evaluation).into_iter().zip(poses);
-    let components = all.zip(placed).map(|((component, made), (place, pose))| ComponentView {
-        place,
-        pose: pose.into(),
-        ..component_view(service, piece, component, made)
+    let beds = places(evaluation).into_iter().zip(asides(evaluation));
+    let components = all.zip(poses.into_iter().zip(beds)).map(|(of, (pose, (bed, aside)))| {
+        let (component, made) = of;
+        ComponentView {
+            aside,
+            bed: bed.into(),
+            pose: pose.into(),
+            ..component_view(service, piece, component, made)
+        }
     });
     let view = View {
         revision: head.revision,
@@ -449,7 +455,8 @@ fn component_view<'a>(
             .collect(),
         own_facts: facts_of(piece, &alone),
         bodies: made.bodies.len(),
-        place: 0.0,
+        aside: 0.0,
+        bed: Frame::LOOKING_UP.into(),
         pose: Frame::LOOKING_UP.into(),
         slots: {
             let slots = layout.slots.iter().filter_map(|slot| SlotView::of(slot, piece, made));

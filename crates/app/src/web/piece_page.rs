@@ -26,6 +26,8 @@ struct PiecePage {
     typeface_names: String,
     emblems: Vec<Choice>,
     emblem_names: String,
+    /// The mesh files that are kept.
+    meshes: Vec<Choice>,
     /// What figures can be, as JSON for the script.
     limits: String,
 }
@@ -53,8 +55,10 @@ pub async fn show_page(
     viewer: Viewer,
     id: web::Path<String>,
 ) -> HttpResponse {
-    match studio.shelf(move |service| service.head(&id, &viewer)).await {
-        Ok(head) => {
+    let read =
+        move |service: &Service| Ok((service.head(&id, &viewer)?, service.store().meshes()?));
+    match studio.shelf(read).await {
+        Ok((head, meshes)) => {
             let typefaces: Vec<Choice> = studio
                 .service()
                 .typeface_names()
@@ -68,6 +72,7 @@ pub async fn show_page(
                 typeface_names: names(&typefaces),
                 typefaces,
                 emblem_names: names(&emblems),
+                meshes: meshes.iter().map(|mesh| Choice::of(&mesh.id, &mesh.name)).collect(),
                 emblems,
                 limits: json!(LIMITS).to_string(),
             })

@@ -3,7 +3,7 @@
 
 use super::{Conflict, SwapPlan};
 use crate::evaluate::{Evaluation, Made, Placed};
-use crate::piece::{Component, Edit, Piece, Remedy};
+use crate::piece::{Component, Edit, Lying, Piece, Remedy};
 use crate::solid::Act;
 use crate::units::{Length, format_length};
 use serde::Serialize;
@@ -76,7 +76,13 @@ pub fn advise(piece: &Piece, evaluation: &Evaluation, conflict: &Conflict) -> Ad
         let painted = placed.prisms.iter().filter(|prism| prism.act == Act::Paints);
         let is_painted_here = painted.clone().any(|prism| reaches(prism.bottom, prism.top));
         let target = component.element_address(&placed.id);
-        let cure = if !made.layout.is_on_sections(placed) {
+        let cure = if made.lies != Lying::AsMade {
+            remedies.extend(one_colour(piece, component, placed, printed_in));
+            format!(
+                "It {}, and the {what} shares its layers: give it that colour.",
+                made.lies.phrase()
+            )
+        } else if !made.layout.is_on_sections(placed) {
             remedies.extend(one_colour(piece, component, placed, printed_in));
             format!(
                 "The {what} is on a side, so its layers are those of what it is on: give it that colour."

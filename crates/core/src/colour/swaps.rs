@@ -4,10 +4,12 @@
 //! has, the one with the fewest changes is taken, and among those the one that leaves the least in
 //! a wrong colour (dynamic programming over the layers).
 
+use crate::bed;
 use crate::evaluate::Evaluation;
 use crate::piece::Layering;
 use crate::solid::Mesh;
 use serde::Serialize;
+use std::borrow::Cow;
 
 /// A change of filament.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
@@ -61,8 +63,7 @@ const MOST_LAYERS: usize = 20_000;
 /// height (common practice, no source), and so does this.
 pub fn plan_swaps(evaluation: &Evaluation, layers: Layering) -> SwapPlan {
     let bodies = by_filament(evaluation);
-    let tops = evaluation.components.iter().map(|made| made.measures.high[2]);
-    let top = tops.fold(0.0, f64::max);
+    let top = evaluation.components.iter().map(|made| bed::size(made)[2]).fold(0.0, f64::max);
     let (height, first) = (layers.height.as_mm(), layers.first.as_mm());
     if bodies.is_empty() || height <= 0.0 || first <= 0.0 {
         return SwapPlan::default();
@@ -181,12 +182,15 @@ fn conflicts(
 
 /// The filaments something prints in, each with what prints in it: components that are printed together
 /// change it together.
-fn by_filament(evaluation: &Evaluation) -> Vec<(usize, Vec<&Mesh>)> {
-    let mut found: Vec<(usize, Vec<&Mesh>)> = Vec::new();
-    for body in evaluation.bodies() {
-        match found.iter_mut().find(|(filament, _)| *filament == body.filament) {
-            Some((_, meshes)) => meshes.push(&body.mesh),
-            None => found.push((body.filament, vec![&body.mesh])),
+fn by_filament(evaluation: &Evaluation) -> Vec<(usize, Vec<Cow<'_, Mesh>>)> {
+    let mut found: Vec<(usize, Vec<Cow<'_, Mesh>>)> = Vec::new();
+    for (made, place) in evaluation.components.iter().zip(bed::places(evaluation)) {
+        for body in &made.bodies {
+            let mesh = bed::lying(&body.mesh, &place);
+            match found.iter_mut().find(|(filament, _)| *filament == body.filament) {
+                Some((_, meshes)) => meshes.push(mesh),
+                None => found.push((body.filament, vec![mesh])),
+            }
         }
     }
     found.sort_by_key(|(filament, _)| *filament);

@@ -1,12 +1,15 @@
 //! Components that come into a piece, are copied, moved in its list and taken away, and what joins them.
 
 use super::insert::free_id;
+use super::lids::LidSizes;
 use crate::filament::Filament;
 use crate::piece::{
-    Across, Address, Blank, BlankKind, BoxBlank, Component, Corner, Corners, EditError, FaceName,
-    Fit, HolePlace, Joint, Offset, Outline, Piece, Plate, Slot, Socket, Up, gone,
+    Across, Address, Blank, BlankKind, Component, EditError, FaceName, Fit, HolePlace, Joint,
+    MeshBlank, Offset, Piece, Slot, Socket, Up, WorkedFace, gone,
 };
+use crate::stock::level;
 use crate::units::Length;
+use crate::workshop::Workshop;
 
 /// Adds a component of customary sizes behind the others, in the colour of the first.
 pub(super) fn fresh(piece: &mut Piece, kind: BlankKind) -> Address {
@@ -16,6 +19,39 @@ pub(super) fn fresh(piece: &mut Piece, kind: BlankKind) -> Address {
     *component.blank.colour_mut() = piece.first().blank.colour().to_owned();
     piece.components.push(component);
     Address::Component(id)
+}
+
+/// Adds a component made of a mesh behind the others, in the colour of the first. Its figures are taken for
+/// millimetres; where it could not be made at that size, for inches or metres.
+pub(super) fn of_mesh(
+    piece: &mut Piece,
+    mesh: &str,
+    file: &str,
+    workshop: &Workshop<'_>,
+) -> Result<Address, EditError> {
+    const SCALES: [f64; 3] = [1.0, 25.4, 1000.0];
+    let refused = |message: &str| refused(&Address::Piece, message.to_owned());
+    let stock = workshop.mesh(mesh);
+    let stock =
+        stock.ok_or_else(|| refused("This mesh is no longer kept. Read its file again."))?;
+    let face = stock.faces.first();
+    let face =
+        face.ok_or_else(|| refused("This mesh has no flat face that could be worked on."))?;
+    let blank = SCALES.into_iter().find_map(|scale| {
+        let face = WorkedFace { normal: face.normal, level: face.level };
+        let colour = piece.first().blank.colour().to_owned();
+        let (mesh, file) = (mesh.to_owned(), file.to_owned());
+        let blank = MeshBlank { mesh, file, scale, face, turn: 0.0, colour };
+        level(&stock, &blank).is_some().then_some(blank)
+    });
+    let blank = blank.ok_or_else(|| {
+        refused("This mesh is too small or too large to be made. Choose its unit on the page of meshes.")
+    })?;
+    let id = free_id("component", |id| piece.component(id).is_some());
+    let mut component = Component::new(&id, "", Blank::Mesh(blank));
+    component.name = free_name(piece, component.called());
+    piece.components.push(component);
+    Ok(Address::Component(id))
 }
 
 /// Adds a given component behind the others, with those of the filaments its colours name. What names a
@@ -107,7 +143,7 @@ pub(super) fn join(
         let clearance = piece.printer.fits.clearance(fit);
         let target = Address::Component(part.to_owned());
         if let Blank::Plate(plate) = &mut piece.component_mut(&target)?.blank {
-            as_lid(plate, &inner, clearance);
+            LidSizes::of(&inner, clearance).give(plate);
         }
     }
     let joint = Joint { id, into: into.to_owned(), part: part.to_owned(), fit, slot, socket };
@@ -140,20 +176,6 @@ fn fresh_socket(receiver: &Component) -> Socket {
 fn upper_face(receiver: &Component) -> FaceName {
     let faces = receiver.blank.faces();
     if faces.contains(&FaceName::Top) { FaceName::Top } else { faces[0] }
-}
-
-/// Makes a plate the lid of a box: it reaches over half of the walls, and its corners are round about
-/// the same middles as those inside.
-fn as_lid(plate: &mut Plate, inner: &BoxBlank, clearance: f64) {
-    let ledge = inner.wall.as_mm() / 2.0;
-    let size = |inside: Length| Length::mm(inside.as_mm() + 2.0 * ledge - clearance);
-    (plate.width, plate.height) = (size(inner.width), size(inner.depth));
-    let corner = inner.corner_inside();
-    let corner = match corner {
-        0.0 => Corner::Square,
-        corner => Corner::Round(Length::mm(corner + ledge - clearance / 2.0)),
-    };
-    plate.outline = Outline::Rectangle(Corners::all(corner));
 }
 
 fn place_of(piece: &Piece, target: &Address) -> Result<usize, EditError> {

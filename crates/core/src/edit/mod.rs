@@ -9,6 +9,7 @@ mod carry_over;
 mod colour;
 mod components;
 mod insert;
+mod lids;
 mod line_up;
 mod turn;
 mod typed;
@@ -51,7 +52,9 @@ pub fn apply(piece: &Piece, edits: &[Edit], workshop: &Workshop<'_>) -> Result<A
     let mut applied = Applied { piece: piece.clone(), added: None };
     for edit in edits {
         workshop.go_on()?;
+        let before = applied.piece.clone();
         apply_one(&mut applied, edit, workshop)?;
+        lids::follow(&before, &mut applied.piece);
         checked(&applied.piece)?;
     }
     Ok(applied)
@@ -107,6 +110,9 @@ fn apply_one(applied: &mut Applied, edit: &Edit, workshop: &Workshop<'_>) -> Res
             colour::colour(piece, target, field, filament.as_ref())?;
         }
         Edit::AddComponent { blank } => applied.added = Some(components::fresh(piece, *blank)),
+        Edit::AddMesh { mesh, file } => {
+            applied.added = Some(components::of_mesh(piece, mesh, file, workshop)?);
+        }
         Edit::InsertComponent { component, filaments } => {
             let component = (**component).clone();
             applied.added = Some(components::given(piece, component, filaments));

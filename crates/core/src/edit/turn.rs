@@ -5,12 +5,13 @@
 //! element where it is (its heights, the box it is placed by) is what it keeps.
 
 use super::{Unapplied, laid_out, placed_at};
-use crate::evaluate::{Layout, Placed};
+use crate::bed::best;
+use crate::evaluate::{Layout, Placed, evaluate};
 use crate::piece::{
     Address, Blank, Component, Course, EditError, ElementKind, FieldShape, Fit, Fits, Grip, Height,
-    Kind, LetterSize, Lettering, Outline, Piece, Relief,
+    Kind, LetterSize, Lettering, Lying, Outline, Piece, Relief,
 };
-use crate::plane::Rect;
+use crate::plane::{Rect, Tolerance};
 use crate::workshop::Workshop;
 use serde_json::{Value, json};
 
@@ -35,6 +36,9 @@ pub(super) fn turned(
     };
     if let Some(value) = by_name(piece, target, field, &names, into) {
         return one(value);
+    }
+    if let (Address::Component(_), ["lies"]) = (target, names.as_slice()) {
+        return one(lying(piece, target, into, workshop)?);
     }
     let element = piece.element(target).ok_or_else(refuse)?;
     let layout = laid_out(piece, target, workshop)?;
@@ -102,6 +106,23 @@ fn by_name(
         [.., "rectangle", _] => corner(before, into),
         _ => return None,
     })
+}
+
+/// The side a component is to lie on; "best" finds the one it is best printed on.
+fn lying(
+    piece: &Piece,
+    target: &Address,
+    into: &str,
+    workshop: &Workshop<'_>,
+) -> Result<Option<Value>, Unapplied> {
+    if into != "best" {
+        let found = Lying::ALL.into_iter().find(|lying| lying.word() == into);
+        return Ok(found.map(|lying| json!(lying)));
+    }
+    let component = piece.component_of(target)?;
+    let evaluation = evaluate(piece, &workshop.at(Tolerance::Draft))?;
+    let made = evaluation.component(&component.id);
+    Ok(made.and_then(|made| best(&made.mesh)).map(|lie| json!(lie.lying)))
 }
 
 /// A length that may be missing: by one word it is, by the other it begins with so many mm.
@@ -413,6 +434,9 @@ impl Placing<'_> {
     fn course(&self, lettering: &Lettering, into: &str) -> Option<Values> {
         let middle = match into {
             "straight" => return Some(vec![("course".to_owned(), json!("straight"))]),
+            "round" => {
+                return Some(vec![("course".to_owned(), json!({ "round": { "spread": 360.0 } }))]);
+            }
             "clockwise" => 90.0,
             "upright" => -90.0,
             _ => return None,
@@ -420,7 +444,7 @@ impl Placing<'_> {
         let mut values = Vec::new();
         let (radius, side, spread) = match lettering.course {
             Course::Circle(circle) => (circle.radius.as_mm(), circle.side, circle.spread),
-            Course::Straight => {
+            Course::Straight | Course::Round(_) => {
                 let (radius, height) = self.circle_with_room(into);
                 let has_height = matches!(lettering.size, LetterSize::Height(_));
                 if !has_height || height < self.placed.drawn.letter_height {

@@ -7,7 +7,7 @@
 //! leaning face of a bent bar are the same thing here.
 
 use super::{Placed, Prism, Round};
-use crate::piece::{BothEdges, FaceName};
+use crate::piece::{BothEdges, Edge, FaceName};
 use crate::plane::{Rect, Region};
 use crate::solid::Mesh;
 
@@ -102,6 +102,12 @@ impl Face {
             clear: None,
             in_sections: false,
         }
+    }
+
+    /// The same with the treatment of the edge round it.
+    pub(super) fn edged(mut self, edge: Edge) -> Self {
+        self.edges.top = edge;
+        self
     }
 
     /// Whether it is the underside of sections, which is drawn as it is seen from above.

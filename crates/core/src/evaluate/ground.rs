@@ -197,7 +197,8 @@ impl<'a> Ground<'a> {
         if matches!(component.outline(), Some(Outline::Contour(_))) {
             return Some(self.face.guide);
         }
-        let margin = component.margin.as_mm();
+        // What a treated edge takes of the face is no room either.
+        let margin = component.margin.as_mm().max(self.face.edges.top.size());
         // A rim narrows the face; what is left inside it has the margin.
         let rim = component.elements.iter().fold(0.0, |inner: f64, element| match &element.kind {
             Kind::Rim(rim) if element.face == self.face.name => {

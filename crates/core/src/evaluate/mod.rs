@@ -48,7 +48,7 @@ pub(crate) use words::height_to_fit;
 
 use crate::cache::{Kept, Stage};
 use crate::halt::Halted;
-use crate::piece::{Component, ElementKind, FaceName, Kind, Piece};
+use crate::piece::{Component, ElementKind, FaceName, Kind, Lying, Piece};
 use crate::plane::{MAX_COORDINATE_MM, Rect, Tolerance};
 use crate::solid::{Colour, Measures, Mesh, MeshError, Meshed, Partings, Sections};
 use crate::workshop::Workshop;
@@ -83,6 +83,8 @@ pub struct Made {
     /// How far the blank's foot is above the bed in mm: what is raised on the back stands on it.
     /// Negative where the foot of a mesh was cut away.
     pub lift: f64,
+    /// Which side of it lies on the bed when it is printed.
+    pub lies: Lying,
     /// The solid, resting on the bed; empty where there is none.
     pub mesh: Mesh,
     /// The solid's measures.
@@ -222,8 +224,8 @@ fn make(piece: &Piece, component: &Component, workshop: &Workshop<'_>) -> Result
             ColourBody { filament: usize::from(colour), mesh, volume }
         })
         .collect();
-    let id = component.id.clone();
-    Ok(Made { id, layout, lift, mesh, measures, bodies, parts, partings, stop })
+    let (id, lies) = (component.id.clone(), component.lies);
+    Ok(Made { id, layout, lift, lies, mesh, measures, bodies, parts, partings, stop })
 }
 
 /// What keeps a component from being made at all.

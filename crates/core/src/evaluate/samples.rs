@@ -1,7 +1,7 @@
 //! The words of a lettering in every typeface there is, to choose from.
 
 use super::layout;
-use super::words::own_words;
+use super::words::{Room, own_words};
 use crate::halt::Halted;
 use crate::lettering::{Group, TYPEFACES, Typeface};
 use crate::piece::{Address, Course, Kind, LetterSize, Lettering, Piece};
@@ -52,7 +52,7 @@ pub fn samples(
     let Kind::Lettering(lettering) = &element.kind else { return Ok(Vec::new()) };
     let layout = layout(piece, component, workshop)?;
     let clear = layout.clear_of(element.face).unwrap_or(layout.blank.guide);
-    let room = (clear.width(), clear.height());
+    let room = Room { clear: (clear.width(), clear.height()), way_round: None };
     // Along a circle the letters are what matters, not the circle.
     let mut straight = Lettering { course: Course::Straight, ..lettering.clone() };
     if lettering.course != Course::Straight {
@@ -75,7 +75,7 @@ fn sample(
     piece: &Piece,
     lettering: &Lettering,
     typeface: &Arc<Typeface>,
-    room: (f64, f64),
+    room: Room,
     workshop: &Workshop<'_>,
 ) -> Sample {
     let in_it = Lettering { typeface: typeface.id.to_string(), ..lettering.clone() };

@@ -95,14 +95,16 @@ impl Stack {
                 Frame { origin: [0.0, 0.0, skirt], ..Frame::LOOKING_UP },
                 seen,
                 top,
-            ),
+            )
+            .edged(cap.upper),
             Face::chart(
                 FaceName::Under,
                 Frame::looking_down(height),
                 less_vent(circle((0.0, 0.0), room, tolerance)),
                 top,
             ),
-            around((outer, wall), false, [0.0, height], tolerance),
+            around((outer, wall), false, [0.0, height], tolerance)
+                .edged(larger(cap.lower, cap.upper)),
         ];
         Stack {
             prisms,
@@ -136,12 +138,15 @@ impl Stack {
             },
         ];
         let seen_end = circle((0.0, 0.0), end - plug.lead_in.size(), tolerance);
-        let mut faces = vec![Face::chart(
-            FaceName::Top,
-            Frame { origin: [0.0, 0.0, shank], ..Frame::LOOKING_UP },
-            circle((0.0, 0.0), outer, tolerance),
-            top,
-        )];
+        let mut faces = vec![
+            Face::chart(
+                FaceName::Top,
+                Frame { origin: [0.0, 0.0, shank], ..Frame::LOOKING_UP },
+                circle((0.0, 0.0), outer, tolerance),
+                top,
+            )
+            .edged(plug.upper),
+        ];
         match plug.wall {
             Some(wall) => {
                 let hollow =
@@ -154,7 +159,8 @@ impl Stack {
                 faces.push(Face::chart(FaceName::Under, frame, seen_end, shank));
             }
         }
-        faces.push(around((outer, outer / 2.0), false, [shank, top], tolerance));
+        let collar = around((outer, outer / 2.0), false, [shank, top], tolerance);
+        faces.push(collar.edged(plug.upper));
         Stack {
             prisms,
             faces,
@@ -180,8 +186,8 @@ impl Stack {
             ..cuts(circle((0.0, 0.0), bore, tolerance), 0.0, height)
         };
         let faces = vec![
-            around((outer, wall), false, [0.0, height], tolerance),
-            around((bore, wall), true, [0.0, height], tolerance),
+            around((outer, wall), false, [0.0, height], tolerance).edged(ring.edge),
+            around((bore, wall), true, [0.0, height], tolerance).edged(ring.comfort),
         ];
         Stack {
             prisms: vec![outside, inside],
@@ -225,7 +231,8 @@ impl Stack {
             let origin = [0, 1, 2].map(|i| origin[i] - wall * out[i]);
             let frame = Frame { origin, across, up: [0.0, 0.0, 1.0], out };
             let straight = Rect::centred((long - 2.0 * rounding).max(0.01), tall);
-            Face::chart(name, frame, rounded_rectangle(straight, 0.0, tolerance), wall)
+            let outline = rounded_rectangle(straight, 0.0, tolerance);
+            Face::chart(name, frame, outline, wall).edged(larger(inner.lower, inner.upper))
         };
         let middle = tall / 2.0;
         let faces = vec![
@@ -234,9 +241,11 @@ impl Stack {
             side(FaceName::Left, 2.0 * deep, [-far, 0.0, middle], [0.0, -1.0, 0.0]),
             side(FaceName::Right, 2.0 * deep, [far, 0.0, middle], [0.0, 1.0, 0.0]),
             // Its rim, over the walls.
-            Face::chart(FaceName::Top, Frame::LOOKING_UP, outside.difference(&inside), tall),
+            Face::chart(FaceName::Top, Frame::LOOKING_UP, outside.difference(&inside), tall)
+                .edged(inner.upper),
             Face::chart(FaceName::Inside, Frame::LOOKING_UP, inside, floor),
-            Face::chart(FaceName::Under, Frame::looking_down(floor), outside, floor),
+            Face::chart(FaceName::Under, Frame::looking_down(floor), outside, floor)
+                .edged(inner.lower),
         ];
         Stack { prisms, faces, size: [2.0 * far, 2.0 * deep, tall], ..Stack::default() }
     }
@@ -339,6 +348,10 @@ fn cuts(outline: Region, bottom: f64, top: f64) -> Prism {
 
 fn chamfer(size: Length) -> Edge {
     if size > Length::ZERO { Edge::Chamfer(size) } else { Edge::Square }
+}
+
+fn larger(a: Edge, b: Edge) -> Edge {
+    if a.size() < b.size() { b } else { a }
 }
 
 fn annulus(inner: f64, outer: f64, tolerance: Tolerance) -> Region {

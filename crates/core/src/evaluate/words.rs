@@ -2,7 +2,7 @@
 
 use crate::cache::{Kept, Stage};
 use crate::lettering::{
-    Align, Circle, Line, SetWords, TYPEFACES, fitting_ratio, set_around, set_lines,
+    Align, Circle, Line, Over, SetWords, TYPEFACES, fitting_ratio, set_around, set_lines,
 };
 use crate::piece::{Course, LetterBox, LetterSize, Lettering, Piece, SitsBy};
 use crate::plane::{Rect, Region, Tolerance};
@@ -39,11 +39,20 @@ impl OwnWords {
     }
 }
 
-/// Sets the words of a lettering. `clear` is the size of the clear area in mm.
+/// The room words have, in mm.
+#[derive(Debug, Clone, Copy, Default)]
+pub(super) struct Room {
+    /// Width and height of the clear area.
+    pub clear: (f64, f64),
+    /// Once round, on a face that runs round.
+    pub way_round: Option<f64>,
+}
+
+/// Sets the words of a lettering.
 pub(super) fn own_words(
     piece: &Piece,
     lettering: &Lettering,
-    clear: (f64, f64),
+    room: Room,
     workshop: &Workshop<'_>,
 ) -> Arc<OwnWords> {
     let lines: Vec<Line> = lettering
@@ -56,17 +65,28 @@ pub(super) fn own_words(
         })
         .collect();
     let Lettering { size, style, align, pitch, sits_by, course, .. } = lettering;
-    // Only what fills the clear area reads its size.
-    let room = (*size == LetterSize::ClearArea).then(|| [clear.0, clear.1].map(f64::to_bits));
+    let Room { clear, way_round } = room;
+    // Only what fills the clear area reads its size, and only what is spread round the way.
+    let fills = (*size == LetterSize::ClearArea).then(|| [clear.0, clear.1].map(f64::to_bits));
+    let way = match course {
+        Course::Round(round) => way_round.map(|way| (way * round.spread / 360.0, round.spread)),
+        _ => None,
+    };
+    let read = (fills, way.map(|(way, _)| way.to_bits()));
     let asked = serde_json::to_vec(&(size, style, align, pitch, sits_by, course));
     let asked = asked.expect("what lettering asks for has only string keys");
     let told: Vec<_> = lines
         .iter()
         .map(|line| (line.words.as_str(), line.typeface.content(), line.height.to_bits()))
         .collect();
-    let key = workshop.cache.key(Stage::Words, (told, asked, room, workshop.tolerance));
+    let key = workshop.cache.key(Stage::Words, (told, asked, read, workshop.tolerance));
     workshop.cache.kept(key, || match course {
-        Course::Straight => straight(lettering, &lines, clear, workshop),
+        Course::Straight | Course::Round(_) => {
+            let over = way.map(|(way, spread)| Over { way, is_closed: spread >= 360.0 });
+            let words = straight(lettering, &lines, clear, over, workshop);
+            let part = way.map_or(0.0, |(_, spread)| spread / 360.0);
+            OwnWords { span: part * words.span, ..words }
+        }
         Course::Circle(course) => {
             let letter_height = match size {
                 LetterSize::Height(height) => height.as_mm(),
@@ -93,12 +113,20 @@ fn straight(
     lettering: &Lettering,
     lines: &[Line],
     clear: (f64, f64),
+    over: Option<Over>,
     workshop: &Workshop<'_>,
 ) -> OwnWords {
     let Lettering { style, align, pitch, .. } = lettering;
     let (cache, tolerance) = (workshop.cache, workshop.tolerance);
-    let set_at =
-        |height: f64| set_lines(&scaled(lines, height), style, *align, *pitch, tolerance, cache);
+    let set_at = |height: f64| {
+        let meets = (*align, *pitch);
+        let set = set_lines(&scaled(lines, height), style, meets, over, tolerance, cache);
+        match over {
+            // What part of the way the words would take by themselves, the way being 360°.
+            Some(over) => SetWords { span: 360.0 * set.advance / over.way, ..set },
+            None => set,
+        }
+    };
     let (width, height) = match lettering.size {
         LetterSize::Height(height) => {
             let letter_height = height.as_mm();
@@ -113,6 +141,7 @@ fn straight(
         LetterSize::Box(box_) => (box_.width.as_mm(), box_.height.as_mm()),
         LetterSize::ClearArea => clear,
     };
+    let width = over.map_or(width, |over| over.way);
     const LARGEST_MM: f64 = 400.0;
     let letter_height =
         fitting_ratio(lines, style, *align, *pitch, (width, height)).unwrap_or(0.0).min(LARGEST_MM);
@@ -123,6 +152,7 @@ fn straight(
     let mut set = set_at(letter_height);
     if let Some(ink) = set.region.bounds() {
         let dx = match align {
+            _ if over.is_some() => -set.frame.map_or(0.0, |frame| frame.centre().0),
             Align::Left => frame.x0 - ink.x0,
             Align::Centre => -ink.centre().0,
             Align::Right => frame.x1 - ink.x1,
@@ -151,6 +181,6 @@ pub(crate) fn height_to_fit(
     let [width, height] = [room.width(), room.height()].map(Length::mm);
     let size = LetterSize::Box(LetterBox { width, height });
     let fitted = Lettering { size, ..lettering.clone() };
-    let words = own_words(piece, &fitted, (0.0, 0.0), &workshop.at(Tolerance::Draft));
+    let words = own_words(piece, &fitted, Room::default(), &workshop.at(Tolerance::Draft));
     (words.letter_height > 0.0).then_some(words.letter_height)
 }

@@ -1,6 +1,7 @@
 //! A piece as outlines by colour and depth.
 
 use super::naming::called;
+use crate::bed::asides;
 use crate::evaluate::{Evaluation, Made, Placed};
 use crate::formats::{Drawing, DrawnLayer};
 use crate::piece::{Component, ElementKind, FaceName, Piece};
@@ -11,7 +12,7 @@ use crate::units::{Length, format_length};
 /// components lie side by side. What goes through becomes part of what is cut.
 pub fn drawing_of(piece: &Piece, evaluation: &Evaluation) -> Drawing {
     let mut drawing = Drawing::default();
-    let places = super::model::places(evaluation);
+    let places = asides(evaluation);
     for ((component, made), place) in
         piece.components.iter().zip(&evaluation.components).zip(places)
     {

@@ -6,7 +6,7 @@ mod naming;
 mod picture;
 
 pub use drawing::drawing_of;
-pub use model::{Division, model_of, places};
+pub use model::{Division, model_of};
 pub use naming::{file_name, free_name};
 pub use picture::picture_of;
 

@@ -1,9 +1,9 @@
 //! A piece as parts of a mesh file.
 
-use crate::evaluate::{Evaluation, Made};
+use crate::bed::{lying, places};
+use crate::evaluate::{Evaluation, Frame, Made};
 use crate::formats::{Model, Object, Part};
 use crate::piece::{Component, Piece};
-use crate::solid::Mesh;
 use serde::Deserialize;
 use std::borrow::Cow;
 
@@ -22,26 +22,6 @@ pub enum Division {
     Apart,
 }
 
-/// Between components that lie side by side on the bed, in mm.
-const GAP_MM: f64 = 5.0;
-
-/// How far to the right each component of an evaluation is put, in mm, so that they lie side by side on
-/// the bed; a single one stays where it is.
-pub fn places(evaluation: &Evaluation) -> Vec<f64> {
-    let mut right: Option<f64> = None;
-    evaluation
-        .components
-        .iter()
-        .map(|made| {
-            let (low, high) = (made.measures.low[0], made.measures.high[0]);
-            // On the grid, so that meshes stay on it.
-            let place = right.map_or(0.0, |right| (right + GAP_MM - low).ceil());
-            right = Some(place + high);
-            place
-        })
-        .collect()
-}
-
 /// The model of a piece: all of it in one part in the filament of the first blank, or a part for each
 /// colour of each component, called by the name of its filament, and of its component where there are
 /// several.
@@ -50,7 +30,7 @@ pub fn model_of<'a>(piece: &'a Piece, evaluation: &'a Evaluation, division: Divi
     let placed = components.zip(places(evaluation));
     let (parts, objects) = match division {
         Division::Together => {
-            let meshes = placed.map(|((_, made), place)| moved(&made.mesh, place));
+            let meshes = placed.map(|((_, made), place)| lying(&made.mesh, &place));
             let mesh = meshes.reduce(|mut all, mesh| {
                 all.to_mut().append(&mesh);
                 all
@@ -65,7 +45,7 @@ pub fn model_of<'a>(piece: &'a Piece, evaluation: &'a Evaluation, division: Divi
         Division::Split | Division::Apart => {
             let (mut parts, mut objects) = (Vec::new(), Vec::new());
             for ((component, made), place) in placed {
-                let own = parts_of(piece, component, made, place);
+                let own = parts_of(piece, component, made, &place);
                 if division == Division::Split {
                     objects.push(Object { name: object_name(piece, component), parts: own.len() });
                 } else {
@@ -88,7 +68,7 @@ pub(super) fn model_of_components<'a>(piece: &'a Piece, evaluation: &'a Evaluati
     let parts = components.zip(places(evaluation)).map(|((component, made), place)| Part {
         name: object_name(piece, component),
         filament: &piece.filaments[piece.filament_of(component, None)],
-        mesh: moved(&made.mesh, place),
+        mesh: lying(&made.mesh, &place),
     });
     let parts: Vec<Part<'_>> = parts.collect();
     let objects = parts.iter().map(|part| Object { name: part.name.clone(), parts: 1 }).collect();
@@ -105,7 +85,7 @@ fn parts_of<'a>(
     piece: &'a Piece,
     component: &'a Component,
     made: &'a Made,
-    place: f64,
+    place: &Frame,
 ) -> Vec<Part<'a>> {
     let is_only = piece.components.len() == 1;
     let called = component.called();
@@ -113,16 +93,7 @@ fn parts_of<'a>(
         let filament = &piece.filaments[body.filament];
         let colour = super::naming::called(piece, body.filament);
         let name = if is_only { colour } else { Cow::Owned(format!("{called}, {colour}")) };
-        Part { name, filament, mesh: moved(&body.mesh, place) }
+        Part { name, filament, mesh: lying(&body.mesh, place) }
     };
     made.bodies.iter().map(part).collect()
-}
-
-fn moved(mesh: &Mesh, right: f64) -> Cow<'_, Mesh> {
-    if right == 0.0 {
-        return Cow::Borrowed(mesh);
-    }
-    let mut mesh = mesh.clone();
-    mesh.vertices.iter_mut().for_each(|vertex| vertex[0] += right);
-    Cow::Owned(mesh)
 }

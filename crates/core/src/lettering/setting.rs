@@ -6,7 +6,7 @@ use crate::cache::{Cache, Stage};
 use crate::plane::{Rect, Region, Tolerance};
 use kurbo::{Affine, Shape};
 use std::borrow::Cow;
-use std::f64::consts::{FRAC_PI_2, TAU};
+use std::f64::consts::FRAC_PI_2;
 use std::sync::Arc;
 
 /// One line to be set.
@@ -54,6 +54,24 @@ pub struct Circle {
     pub spread: Option<f64>,
 }
 
+/// A way that letters are spread over.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Over {
+    /// How long it is, in mm.
+    pub way: f64,
+    /// Whether it ends where it begins: then the last letter keeps its distance from the first as well.
+    pub is_closed: bool,
+}
+
+impl Over {
+    /// What the gaps between so many letters are widened by, in mm, so that a line of a length takes up
+    /// the way; negative where it is too long.
+    fn more(self, natural: f64, letters: usize) -> f64 {
+        let gaps = if self.is_closed { letters } else { letters.saturating_sub(1) };
+        if gaps == 0 { 0.0 } else { (self.way - natural) / gaps as f64 }
+    }
+}
+
 /// Sets one line as its font has it, the pen starting at the origin and capitals standing on y = 0.
 /// `letter_height` is the height of capitals in mm.
 pub fn set(
@@ -65,40 +83,55 @@ pub fn set(
 ) -> SetWords {
     let line =
         Line { words: words.to_owned(), typeface: Arc::clone(typeface), height: letter_height };
-    set_line(&line, &Style::default(), tolerance, cache)
+    set_line(&line, &Style::default(), None, tolerance, cache)
 }
 
-/// One line, the pen starting at the origin.
-fn set_line(line: &Line, style: &Style, tolerance: Tolerance, cache: &Cache) -> SetWords {
+/// One line, the pen starting at the origin; spread over a way, that way is its frame.
+fn set_line(
+    line: &Line,
+    style: &Style,
+    over: Option<Over>,
+    tolerance: Tolerance,
+    cache: &Cache,
+) -> SetWords {
     let face = &*line.typeface;
     let shaped = shaped(line, style);
     let scale = Scale::of(line, style);
     let foot = face.cap_height().foot;
+    let advance = shaped.advance * scale.across;
+    let letters = shaped.clusters.len();
+    let more = over.map_or(0.0, |over| over.more(advance, letters));
     let parts: Vec<Region> = shaped
         .clusters
         .iter()
-        .flat_map(|cluster| &cluster.glyphs)
-        .map(|placed| {
+        .enumerate()
+        .flat_map(|(i, cluster)| cluster.glyphs.iter().map(move |glyph| (i, glyph)))
+        .map(|(i, placed)| {
             let region = glyph_region(face, placed.glyph, &scale, tolerance, cache);
             let (x, y) = scale.point(placed.x, placed.y - foot);
-            (*region).clone().moved(x, y)
+            (*region).clone().moved(x + more * i as f64, y)
         })
         .filter(|region| !region.is_empty())
         .collect();
     let glyphs = parts.len();
     let region = Region::gather(parts).offset(style.heavier.as_mm(), tolerance);
-    let frame = region.bounds().map(|ink| Rect { y0: 0.0, y1: line.height, ..ink });
-    let advance = shaped.advance * scale.across;
+    let frame = region.bounds().map(|ink| match over {
+        Some(_) => {
+            let length = advance + more * letters.saturating_sub(1) as f64;
+            Rect { x0: 0.0, x1: length, y0: 0.0, y1: line.height }
+        }
+        None => Rect { y0: 0.0, y1: line.height, ..ink },
+    });
     SetWords { region, frame, advance, glyphs, missing: shaped.missing, span: 0.0 }
 }
 
 /// Sets lines one below the other. The distance from line to line is `pitch` times the height of
-/// the lower one; the last stands on y = 0.
+/// the lower one; the last stands on y = 0. Each can be spread over a way.
 pub fn set_lines(
     lines: &[Line],
     style: &Style,
-    align: Align,
-    pitch: f64,
+    (align, pitch): (Align, f64),
+    over: Option<Over>,
     tolerance: Tolerance,
     cache: &Cache,
 ) -> SetWords {
@@ -109,7 +142,7 @@ pub fn set_lines(
         if i > 0 {
             baseline -= pitch * line.height;
         }
-        let set = set_line(line, style, tolerance, cache);
+        let set = set_line(line, style, over, tolerance, cache);
         all.glyphs += set.glyphs;
         all.missing.extend(set.missing);
         all.advance = all.advance.max(set.advance);
@@ -183,16 +216,12 @@ fn set_on_circle(
     let shaped = shaped(line, style);
     let scale = Scale::of(line, style);
     let natural = shaped.advance * scale.across;
-    let gaps = shaped.clusters.len().saturating_sub(1);
-    // Spread all the way round, the last letter keeps its distance from the first as well.
-    let more = match circle.spread {
-        Some(degrees) if degrees >= 360.0 => {
-            (TAU * radius - natural) / shaped.clusters.len().max(1) as f64
-        }
-        Some(degrees) if gaps > 0 => (degrees.to_radians() * radius - natural) / gaps as f64,
-        _ => 0.0,
-    };
-    let length = natural + more * gaps as f64;
+    let letters = shaped.clusters.len();
+    let more = circle.spread.map_or(0.0, |degrees| {
+        let way = degrees.min(360.0).to_radians() * radius;
+        Over { way, is_closed: degrees >= 360.0 }.more(natural, letters)
+    });
+    let length = natural + more * letters.saturating_sub(1) as f64;
     let foot = face.cap_height().foot;
     let clockwise = circle.reading == Reading::Clockwise;
     let mut parts = Vec::new();
@@ -400,7 +429,8 @@ mod tests {
     fn lines_stand_a_pitch_apart_and_meet_where_they_are_aligned() {
         let lines = [line("SKERRY", "bebas-neue", 10.0), line("II", "bebas-neue", 5.0)];
         for (align, side) in [(Align::Left, 0.0), (Align::Centre, 0.5), (Align::Right, 1.0)] {
-            let set = set_lines(&lines, &Style::default(), align, 1.6, Tolerance::Fine, &cache());
+            let set =
+                set_lines(&lines, &Style::default(), (align, 1.6), None, Tolerance::Fine, &cache());
             let frame = set.frame.unwrap();
             // The foot of the first line is 1.6 × 5 mm above that of the second.
             assert!((frame.y1 - 18.0).abs() < 1e-9 && frame.y0 == 0.0);
@@ -416,7 +446,8 @@ mod tests {
     #[test]
     fn styles_do_what_they_say() {
         let style = |style: Style| {
-            let set = set_line(&line("hi", "nunito", 10.0), &style, Tolerance::Fine, &cache());
+            let set =
+                set_line(&line("hi", "nunito", 10.0), &style, None, Tolerance::Fine, &cache());
             (set.region.bounds().unwrap(), set.region.area(), set.advance)
         };
         let plain = style(Style::default());
@@ -451,8 +482,14 @@ mod tests {
         ] {
             let circle = Circle { radius: 20.0, reading, side, middle, spread: None };
             let set = set_around(&lines, &spaced, &circle, 1.6, Tolerance::Fine);
-            let plain =
-                set_lines(&lines, &Style::default(), Align::Left, 1.6, Tolerance::Fine, &cache());
+            let plain = set_lines(
+                &lines,
+                &Style::default(),
+                (Align::Left, 1.6),
+                None,
+                Tolerance::Fine,
+                &cache(),
+            );
             let gap = 0.3 * 4.0;
             let step = f64::to_degrees((plain.advance / 7.0 + gap) / foot);
             assert!((set.span - 7.0 * step + f64::to_degrees(gap / foot)).abs() < 1e-6);

@@ -2,7 +2,8 @@
 
 use super::check::Checker;
 use super::{
-    BentBar, Block, BoxBlank, Cap, FaceName, Fits, Grip, MeshBlank, Plate, Plug, RingBlank, Tent,
+    BentBar, Block, BoxBlank, Cap, FaceName, Fits, Grip, Lying, MeshBlank, Plate, Plug, RingBlank,
+    Tent,
 };
 use crate::units::Unit;
 #[cfg(test)]
@@ -69,6 +70,14 @@ impl BlankKind {
         BlankKind::Ring,
         BlankKind::Box,
     ];
+
+    /// How one with nothing on it is best printed: a cap with its opening up, a plug on its collar.
+    pub fn lies(self) -> Lying {
+        match self {
+            BlankKind::Cap | BlankKind::Plug => Lying::OnTop,
+            _ => Lying::AsMade,
+        }
+    }
 
     /// One of customary sizes.
     pub fn customary(self, units: Unit) -> Blank {

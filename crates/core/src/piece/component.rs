@@ -1,4 +1,4 @@
-use super::{Address, Blank, BlankKind, Element, MeshBlank, Outline, Plate};
+use super::{Address, Blank, BlankKind, Element, Lying, MeshBlank, Outline, Plate};
 use crate::units::{Length, Unit};
 #[cfg(test)]
 use schemars::JsonSchema;
@@ -18,6 +18,8 @@ pub struct Component {
     pub blank: Blank,
     /// The land kept free along the edge and around holes when the clear area is found.
     pub margin: Length,
+    /// Which side of it lies on the bed when it is printed.
+    pub lies: Lying,
     /// What is added to the blank, in the order of work. Holes are drilled last, wherever they
     /// stand in the list.
     pub elements: Vec<Element>,
@@ -34,6 +36,7 @@ impl Component {
             name: name.to_owned(),
             blank,
             margin: Length::mm(2.0),
+            lies: Lying::AsMade,
             elements: Vec::new(),
         }
     }
@@ -41,7 +44,7 @@ impl Component {
     /// One of customary sizes with nothing on it.
     pub fn customary(id: &str, kind: BlankKind, units: Unit) -> Self {
         let margin = units.pick(2.0, 1.0 / 16.0);
-        Component { margin, ..Component::new(id, "", kind.customary(units)) }
+        Component { margin, lies: kind.lies(), ..Component::new(id, "", kind.customary(units)) }
     }
 
     /// What it is called: by its name, or for want of one by what it starts from.

@@ -109,6 +109,13 @@ pub enum Edit {
         /// What it starts from.
         blank: BlankKind,
     },
+    /// Adds a component made of a mesh that is kept, its largest flat face up.
+    AddMesh {
+        /// The id of the mesh.
+        mesh: String,
+        /// What its file was called.
+        file: String,
+    },
     /// Cuts a slot for a plate into another component, or a socket for it to lie in.
     Join {
         /// The id of the component it is cut into.

@@ -104,6 +104,18 @@ pub enum Course {
     Straight,
     /// A circle, which is what the place is of.
     Circle(CircleCourse),
+    /// The way round of a face that runs round; on a flat face straight lines.
+    Round(RoundCourse),
+}
+
+/// Lines that are spread round, each by the room between its letters.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct RoundCourse {
+    /// The part of the way they take up, 5° to 360°; all of it leaves the last letter as far from the
+    /// first as from the one before.
+    pub spread: f64,
 }
 
 /// A circle that words run along.
@@ -195,6 +207,9 @@ impl Fields for Lettering {
         checker.number(&limits::SLANT, self.style.slant);
         checker.number(&limits::STRETCH, self.style.stretch);
         checker.number(&limits::PITCH, self.pitch);
+        if let Course::Round(round) = self.course {
+            checker.number(&limits::ROUND_SPREAD, round.spread);
+        }
         if let Course::Circle(circle) = self.course {
             checker.length(&limits::CIRCLE_RADIUS, circle.radius);
             checker.number(&limits::CIRCLE_MIDDLE, circle.middle);

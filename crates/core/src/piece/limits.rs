@@ -159,6 +159,7 @@ limits! {
     CIRCLE_RADIUS = "lettering" "course.circle.radius" Length 0.5..=500.0, "The radius of the circle";
     CIRCLE_MIDDLE = "lettering" "course.circle.middle" Angle -360.0..=360.0, "The middle of the words";
     CIRCLE_SPREAD = "lettering" "course.circle.spread" Angle 5.0..=360.0, "The part of the circle";
+    ROUND_SPREAD = "lettering" "course.round.spread" Angle 5.0..=360.0, "The part of the way round";
     EMBLEM_WIDTH = "emblem" "width" Length 0.5..=480.0, "The emblem’s width";
     EMBLEM_STRETCH = "emblem" "stretch" Number 0.1..=10.0, "The stretch";
     RIM_INSET = "rim" "inset" Length 0.0..=250.0, "The rim’s distance from the edge";

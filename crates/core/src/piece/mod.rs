@@ -32,6 +32,7 @@ mod joint;
 mod layering;
 mod lettering;
 mod limits;
+mod lying;
 mod mesh_blank;
 mod nominal;
 mod outline;
@@ -73,8 +74,11 @@ pub use inlay::Inlay;
 pub use input::{Fronted, Input};
 pub use joint::{Joint, Slot, Socket};
 pub use layering::Layering;
-pub use lettering::{CircleCourse, Course, LetterBox, LetterSize, Lettering, SitsBy, TextLine};
+pub use lettering::{
+    CircleCourse, Course, LetterBox, LetterSize, Lettering, RoundCourse, SitsBy, TextLine,
+};
 pub use limits::{LIMITS, Limit, Measure, limit_of};
+pub use lying::Lying;
 pub use mesh_blank::{MeshBlank, OWN_STOCK, WorkedFace};
 pub use nominal::{COPPER_TUBES, Nominal, STEEL_PIPES};
 pub use outline::{Contour, Corner, Corners, Outline, Polygon, Ring, Scallop, Star, Tag};
@@ -111,7 +115,7 @@ use serde::{Deserialize, Serialize};
 /// beside its kind, faces by name, typefaces called so. 7: blocks, bent bars and tents with faces that
 /// look to all sides, joints and fits. 8: caps, plugs, rings and boxes with round faces, and the printer
 /// the piece is made on.
-pub const FORMAT_VERSION: u32 = 8;
+pub const FORMAT_VERSION: u32 = 9;
 
 /// One thing to make.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

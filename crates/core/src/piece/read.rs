@@ -69,7 +69,10 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
             if earlier <= 6 {
                 document = upgrade::from_version_6(document);
             }
-            from_json(upgrade::from_version_7(document))?
+            if earlier <= 7 {
+                document = upgrade::from_version_7(document);
+            }
+            from_json(upgrade::from_version_8(document))?
         }
         other => return Err(ReadError::Version(other)),
     };
@@ -145,8 +148,8 @@ mod tests {
         };
         insta::assert_snapshot!(
             [
-                refused("\"kalotype\": 8", "\"kalotype\": 9"),
-                refused("\"kalotype\": 8", "\"version\": 2"),
+                refused("\"kalotype\": 9", "\"kalotype\": 10"),
+                refused("\"kalotype\": 9", "\"version\": 2"),
                 refused("\"width\": 72.0", "\"width\": 10000.0"),
                 refused("\"width\": 72.0", "\"width\": -1"),
                 refused("\"width\": 72.0", "\"width\": \"72\""),

@@ -1,7 +1,7 @@
 //! Bringing documents of earlier versions up to the present one.
 
 use super::file_name::PLAIN_FILE_NAME;
-use super::{Component, Layering, Printer};
+use super::{Component, Layering, Lying, Printer};
 use crate::filament::shipped_palette;
 use serde_json::{Value, json};
 
@@ -247,6 +247,16 @@ pub(super) fn from_version_7(mut document: Value) -> Value {
     document["kalotype"] = json!(8);
     if let Some(piece) = document.as_object_mut() {
         piece.entry("printer").or_insert_with(|| json!(Printer::default()));
+    }
+    document
+}
+
+/// Brings a document of version 8 to version 9: every component is printed as it is made.
+pub(super) fn from_version_8(mut document: Value) -> Value {
+    document["kalotype"] = json!(9);
+    let components = document["components"].as_array_mut();
+    for component in components.into_iter().flatten().filter_map(Value::as_object_mut) {
+        component.entry("lies").or_insert_with(|| json!(Lying::AsMade));
     }
     document
 }

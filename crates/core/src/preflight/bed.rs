@@ -8,8 +8,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     if printer.id == Printer::SHIPPED_ID || job.made.mesh.triangles.is_empty() {
         return Vec::new();
     }
-    let measures = &job.made.measures;
-    let size = [0, 1, 2].map(|axis| measures.high[axis] - measures.low[axis]);
+    let size = crate::bed::size(job.made);
     let bed = printer.bed.map(|side| side.as_mm());
     // It may lie the other way round.
     let fits = |across: f64, deep: f64| across <= bed[0] && deep <= bed[1];

@@ -14,6 +14,7 @@ mod edge;
 mod edges;
 mod fields;
 mod finding;
+mod hanging;
 mod hole_in_plate;
 mod hole_through_letters;
 mod letters_missing;
@@ -176,7 +177,7 @@ struct Figure<'a> {
 /// Runs every check on every component; the weightiest findings come first. A component that could not
 /// be made has one finding, which says why.
 pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
-    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 23] = [
+    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 24] = [
         words_missing::check,
         typeface_missing::check,
         letters_missing::check,
@@ -200,6 +201,7 @@ pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> V
         loose_parts::check,
         mere_edges::check,
         bed::check,
+        hanging::check,
     ];
     let mut findings = Vec::new();
     for (component, made) in piece.components.iter().zip(&evaluation.components) {

@@ -1,7 +1,8 @@
 //! What is longer than the way round a round face.
 
 use super::{Finding, Job, Weight};
-use crate::piece::LetterSize;
+use crate::evaluate::Placed;
+use crate::piece::{Course, LetterSize, Lettering};
 use crate::solid::Act;
 use serde_json::json;
 
@@ -25,9 +26,14 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             let finding = job.finding("fills-the-bore", Weight::Wrong, &placed.id, message);
             findings.push(finding.field("relief"));
         }
+        if let Some(finding) = overfull(job, figure.lettering, placed) {
+            findings.push(finding);
+            continue;
+        }
         let (Some(ink), way) = (placed.region.bounds(), round.way_round()) else { continue };
         let room = way * (1.0 - LEAST_GAP);
-        if ink.width() <= room || figure.is_repeated {
+        let is_spread = figure.lettering.is_some_and(|one| matches!(one.course, Course::Round(_)));
+        if ink.width() <= room || figure.is_repeated || is_spread {
             continue;
         }
         let message = format!(
@@ -52,4 +58,30 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         });
     }
     findings
+}
+
+/// Words that are to be spread over less than they take by themselves.
+fn overfull(job: &Job<'_>, lettering: Option<&Lettering>, placed: &Placed) -> Option<Finding> {
+    let lettering = lettering?;
+    let Course::Round(round) = lettering.course else { return None };
+    let span = placed.drawn.span;
+    if span <= round.spread {
+        return None;
+    }
+    let message = format!(
+        "The words take {span:.0}° of the way round and are to be spread over {:.0}°: their letters run \
+         into each other. Make them smaller or fewer.",
+        round.spread
+    );
+    let finding = job
+        .finding("longer-than-round", Weight::Wrong, &placed.id, message)
+        .field("course.round.spread")
+        .at(placed.frame);
+    let height = (placed.drawn.letter_height * round.spread / span * 20.0).floor() / 20.0;
+    const SMALLEST_MM: f64 = 1.0;
+    if !matches!(lettering.size, LetterSize::Height(_)) || height < SMALLEST_MM {
+        return Some(finding);
+    }
+    let edits = vec![job.set(&placed.id, "size", json!({ "height": height }))];
+    Some(finding.remedy(format!("Make the letters {}", job.shown(height)), edits))
 }

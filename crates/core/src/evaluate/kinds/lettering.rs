@@ -1,7 +1,7 @@
 use super::super::ground::{Ground, repeated};
-use super::super::words::own_words;
+use super::super::words::{Room, own_words};
 use super::{Figure, Work, in_clear_area};
-use crate::evaluate::{Drawn, Placed};
+use crate::evaluate::{Drawn, Placed, Round};
 use crate::lettering::{TYPEFACES, set};
 use crate::piece::{Element, Lettering};
 use crate::plane::Tolerance;
@@ -13,7 +13,8 @@ impl Work for Lettering {
 
     fn figure(&self, ground: &Ground<'_>) -> Option<Figure> {
         let room = ground.face.clear.unwrap_or(ground.face.guide);
-        let room = (room.width(), room.height());
+        let way_round = ground.face.round.as_ref().map(Round::way_round);
+        let room = Room { clear: (room.width(), room.height()), way_round };
         let words = own_words(ground.piece, self, room, ground.workshop);
         let (dx, dy) = ground.offset_of(words.frame, ground.face.guide, &self.place);
         let drawn = Drawn {

@@ -1,0 +1,197 @@
+//! How components lie on the printer's bed: which side is down, where they lie beside each other, and
+//! which side had better be down.
+//!
+//! A solid is worked standing as it is made. For printing it is turned by quarters, so its figures stay
+//! on the grid, and set down so that it rests on the bed.
+
+use crate::evaluate::{Evaluation, Frame, Made};
+use crate::piece::Lying;
+use crate::solid::Mesh;
+use std::borrow::Cow;
+use std::sync::Arc;
+
+/// Between components that lie side by side, in mm.
+const GAP_MM: f64 = 5.0;
+
+/// The steepest overhang that prints without help, from the upright, in degrees (common practice, no
+/// source).
+pub const STEEPEST_DEGREES: f64 = 45.0;
+
+/// Where components come to lie side by side, in the order of the document: as a frame that brings what
+/// is made to its place. A single one that lies as it is made stays where it is.
+pub fn places(evaluation: &Evaluation) -> Vec<Frame> {
+    let extents = evaluation.components.iter().map(|made| extent(made));
+    let asides = side_by_side(extents.map(|[low, high]| [low[0], high[0]]));
+    let place = |(made, aside): (&Arc<Made>, Option<f64>)| {
+        let [low, high] = extent(made);
+        // All on the grid, so that meshes stay on it.
+        let middle = |axis: usize| match made.lies {
+            Lying::AsMade => 0.0,
+            _ => -((low[axis] + high[axis]) / 2.0).round(),
+        };
+        let [across, up, out] =
+            [[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]].map(|axis| made.lies.turned(axis));
+        let aside = aside.unwrap_or(middle(0));
+        Frame { origin: [aside, middle(1), 0.0 - low[2]], across, up, out }
+    };
+    evaluation.components.iter().zip(asides).map(place).collect()
+}
+
+/// How far to the right components are put so that they stand side by side as they are made, in mm.
+pub fn asides(evaluation: &Evaluation) -> Vec<f64> {
+    let measures = evaluation.components.iter().map(|made| &made.measures);
+    let asides = side_by_side(measures.map(|measures| [measures.low[0], measures.high[0]]));
+    asides.into_iter().map(Option::unwrap_or_default).collect()
+}
+
+/// How far to the right things are put so that they lie side by side, from where each begins and ends; the
+/// first stays where it is.
+fn side_by_side(extents: impl Iterator<Item = [f64; 2]>) -> Vec<Option<f64>> {
+    let mut right: Option<f64> = None;
+    let place = |[low, high]: [f64; 2]| {
+        let aside = right.map(|right| (right + GAP_MM - low).ceil());
+        right = Some(aside.unwrap_or(0.0) + high);
+        aside
+    };
+    extents.map(place).collect()
+}
+
+/// The lowest and the highest corner of a component turned as it lies, in mm.
+fn extent(made: &Made) -> [[f64; 3]; 2] {
+    let ends = [made.measures.low, made.measures.high].map(|corner| made.lies.turned(corner));
+    let pick = |pick: fn(f64, f64) -> f64| [0, 1, 2].map(|i| pick(ends[0][i], ends[1][i]));
+    [pick(f64::min), pick(f64::max)]
+}
+
+/// Width, depth and height of a component as it lies, in mm.
+pub fn size(made: &Made) -> [f64; 3] {
+    let [low, high] = extent(made);
+    [0, 1, 2].map(|i| high[i] - low[i])
+}
+
+/// Width, depth and height of all there is where it lies on the bed, in mm.
+pub fn size_of_all(evaluation: &Evaluation) -> [f64; 3] {
+    let (mut low, mut high) = ([f64::INFINITY; 3], [f64::NEG_INFINITY; 3]);
+    for (made, place) in evaluation.components.iter().zip(places(evaluation)) {
+        let [from, to] = extent(made);
+        for axis in 0..3 {
+            low[axis] = low[axis].min(from[axis] + place.origin[axis]);
+            high[axis] = high[axis].max(to[axis] + place.origin[axis]);
+        }
+    }
+    [0, 1, 2].map(|axis| high[axis] - low[axis])
+}
+
+/// A mesh of a component, brought to its place.
+pub fn lying<'a>(mesh: &'a Mesh, place: &Frame) -> Cow<'a, Mesh> {
+    if *place == Frame::LOOKING_UP {
+        return Cow::Borrowed(mesh);
+    }
+    let vertices = mesh.vertices.iter().map(|[x, y, z]| place.point(*x, *y, *z));
+    Cow::Owned(Mesh { vertices: vertices.collect(), triangles: mesh.triangles.clone() })
+}
+
+/// What a solid is like to print on one of its sides. Areas in mm², the height in mm.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Lie {
+    /// The side.
+    pub lying: Lying,
+    /// What touches the bed.
+    pub touching: f64,
+    /// What hangs over nothing at more than [`STEEPEST_DEGREES`], as it is seen from below.
+    pub hanging: f64,
+    /// How high it is.
+    pub tall: f64,
+}
+
+impl Lie {
+    /// How a mesh is to print on each of its sides.
+    pub fn all(mesh: &Mesh) -> [Lie; 6] {
+        let flats = Flat::all(mesh);
+        Lying::ALL.map(|lying| Lie::of(mesh, &flats, lying))
+    }
+
+    fn of(mesh: &Mesh, flats: &[Flat], lying: Lying) -> Lie {
+        // The direction of the made solid that comes to look down, and how far it reaches that way.
+        let down =
+            [[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]].map(|axis| -lying.turned(axis)[2]);
+        let along = |point: &[f64; 3]| (0..3).map(|i| point[i] * down[i]).sum::<f64>();
+        let reaches = mesh.vertices.iter().map(along);
+        let (high, low) = reaches.fold((f64::INFINITY, f64::NEG_INFINITY), |(high, low), at| {
+            (high.min(at), low.max(at))
+        });
+        /// How near to the bed something lies on it.
+        const NEAR_MM: f64 = 1e-3;
+        let steepest = STEEPEST_DEGREES.to_radians().sin() + 1e-4;
+        let (mut touching, mut hanging) = (0.0, 0.0);
+        for flat in flats {
+            let slope = along(&flat.normal);
+            if slope <= steepest {
+                continue;
+            }
+            let seen = flat.area * slope;
+            match along(&flat.middle) > low - NEAR_MM {
+                true => touching += seen,
+                false => hanging += seen,
+            }
+        }
+        Lie { lying, touching, hanging, tall: (low - high).max(0.0) }
+    }
+
+    /// Whether it stands so that it does not fall over while it is printed: on no less than a twelfth of
+    /// the square of its height (ours: 150 mm want a foot of some 40 × 47 mm).
+    fn is_steady(&self) -> bool {
+        self.touching * 12.0 >= self.tall * self.tall
+    }
+}
+
+/// The side a solid had better lie on: of those it is steady on, the one that leaves least hanging, then
+/// the one that touches most; letters up before letters down. What hangs less by a hair is no reason to
+/// turn anything over.
+pub fn best(mesh: &Mesh) -> Option<Lie> {
+    let all = Lie::all(mesh);
+    let most = all.iter().map(|lie| lie.touching).fold(0.0, f64::max);
+    // Where nothing is steady, the broadest foot has to do.
+    let is_steady = |lie: &&Lie| lie.is_steady() || lie.touching >= most;
+    let dear = |lie: &Lie| (lie.hanging / HAIR_MM2).floor();
+    let better = |a: &Lie, b: &Lie| {
+        dear(a).total_cmp(&dear(b)).then(b.touching.total_cmp(&(a.touching + 1e-6)))
+    };
+    let mut sides = all.iter().filter(is_steady).filter(|lie| lie.touching > 0.0);
+    let first = *sides.next()?;
+    Some(sides.fold(first, |best, lie| match better(lie, &best) {
+        std::cmp::Ordering::Less => *lie,
+        _ => best,
+    }))
+}
+
+/// What hangs over nothing without being worth a word, in mm².
+pub const HAIR_MM2: f64 = 20.0;
+
+/// A triangle by its area in mm², the direction it looks in and its middle.
+struct Flat {
+    area: f64,
+    normal: [f64; 3],
+    middle: [f64; 3],
+}
+
+impl Flat {
+    fn all(mesh: &Mesh) -> Vec<Flat> {
+        let flat = |triangle: &[u32; 3]| {
+            let [a, b, c] = mesh.corners(*triangle);
+            let (ab, ac) = ([0, 1, 2].map(|i| b[i] - a[i]), [0, 1, 2].map(|i| c[i] - a[i]));
+            let cross = [
+                ab[1] * ac[2] - ab[2] * ac[1],
+                ab[2] * ac[0] - ab[0] * ac[2],
+                ab[0] * ac[1] - ab[1] * ac[0],
+            ];
+            let double = cross.iter().map(|part| part * part).sum::<f64>().sqrt();
+            (double > 0.0).then(|| Flat {
+                area: double / 2.0,
+                normal: cross.map(|part| part / double),
+                middle: [0, 1, 2].map(|i| (a[i] + b[i] + c[i]) / 3.0),
+            })
+        };
+        mesh.triangles.iter().filter_map(flat).collect()
+    }
+}
