@@ -162,6 +162,7 @@ pub(crate) struct PrinterRow {
     pub id: String,
     pub document: String,
     pub created_at: i64,
+    pub following: Option<String>,
 }
 
 #[derive(Debug, Clone, Queryable, Selectable, Insertable)]

@@ -22,15 +22,16 @@ impl Store {
         Ok(documents.iter().filter_map(|one| serde_json::from_str(one).ok()).collect())
     }
 
-    /// Keeps a printer: changes the one of the same id, or puts it behind the others.
+    /// Keeps a printer: changes the one of the same id, or puts it behind the others. Until
+    /// [`Store::all_followed`] the pieces made on it are still to get its figures, in the name of `author`.
     ///
     /// # Errors
     /// [`StoreError::PrintersFull`], or where the database fails.
-    pub fn keep_printer(&self, printer: &Printer) -> Result<(), StoreError> {
+    pub fn keep_printer(&self, printer: &Printer, author: &str) -> Result<(), StoreError> {
         let document = serde_json::to_string(printer).expect("a printer has only string keys");
         self.connection()?.immediate_transaction(|connection| {
             let changed = diesel::update(printers::table.find(&printer.id))
-                .set(printers::document.eq(&document))
+                .set((printers::document.eq(&document), printers::following.eq(author)))
                 .execute(connection)?;
             if changed > 0 {
                 return Ok(());
@@ -39,10 +40,41 @@ impl Store {
             if count >= MOST_PRINTERS {
                 return Err(StoreError::PrintersFull(MOST_PRINTERS));
             }
-            let row = PrinterRow { id: printer.id.clone(), document, created_at: now() };
+            let following = Some(author.to_owned());
+            let id = printer.id.clone();
+            let row = PrinterRow { id, document, created_at: now(), following };
             diesel::insert_into(printers::table).values(&row).execute(connection)?;
             Ok(())
         })
+    }
+
+    /// The printers whose figures not all pieces made on them have got yet, with those who gave them.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub fn followed(&self) -> Result<Vec<(Printer, String)>, StoreError> {
+        let rows: Vec<(String, Option<String>)> = printers::table
+            .filter(printers::following.is_not_null())
+            .select((printers::document, printers::following))
+            .load(&mut self.connection()?)?;
+        let read = |(document, author): (String, Option<String>)| {
+            Some((serde_json::from_str(&document).ok()?, author?))
+        };
+        Ok(rows.into_iter().filter_map(read).collect())
+    }
+
+    /// Notes that all pieces made on a printer have these figures of it.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub fn all_followed(&self, printer: &Printer) -> Result<(), StoreError> {
+        let document = serde_json::to_string(printer).expect("a printer has only string keys");
+        // Unless it was given others meanwhile.
+        diesel::update(printers::table.find(&printer.id))
+            .filter(printers::document.eq(document))
+            .set(printers::following.eq(None::<String>))
+            .execute(&mut self.connection()?)?;
+        Ok(())
     }
 
     /// Takes a printer away. Pieces keep their own copies.

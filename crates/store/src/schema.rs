@@ -98,6 +98,7 @@ diesel::table! {
         id -> Text,
         document -> Text,
         created_at -> BigInt,
+        following -> Nullable<Text>,
     }
 }
 

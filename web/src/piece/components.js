@@ -153,6 +153,14 @@ export const components = (desk) => ({
     return `${goes}: ${shown(room / 2)} of room all round`;
   },
 
+  /** Whether the component is shown cut through its middle. */
+  get hasSide() {
+    return Boolean(this.view?.side);
+  },
+  get elevationTop() {
+    return this.hasSide ? 'top-44' : 'top-8';
+  },
+
   // Joints, by their places in the list of the piece.
   get joints() {
     return this.view?.piece.joints ?? [];

@@ -161,6 +161,11 @@ export class Desk extends EventTarget {
     return this.whole?.components ?? [];
   }
 
+  /** The faces of what is shown that are seen in plans of their own. */
+  get charts() {
+    return Object.values(this.views ?? {}).flatMap((view) => (view.chart ? [view.chart] : []));
+  }
+
   /** The plate, or what any other blank has in its place: the face that is looked at and what lies below. */
   get plate() {
     if (this.isPlate) return this.blank;

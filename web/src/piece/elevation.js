@@ -256,7 +256,7 @@ export class Elevation {
     );
     this.drawLayers(total);
     this.drawScale(bands);
-    this.drawSwaps();
+    this.drawSwaps(total);
     this.drawBands(bands);
   }
 
@@ -332,8 +332,9 @@ export class Elevation {
   /** The layers the printer puts down, where they are far enough apart to be seen. */
   drawLayers(total) {
     const { view } = this.desk;
-    // Layers lie level; a face that leans or stands has none of its own.
-    if (view.chart) {
+    // Layers lie level; a face that leans or stands has none of its own, and what is printed on another
+    // side has them across.
+    if (view.chart || this.desk.component.lies !== 'as-made') {
       this.layers.layers.replaceChildren();
       return;
     }
@@ -352,10 +353,13 @@ export class Elevation {
   }
 
   /** Where the filament is changed, with the layer that begins there. */
-  drawSwaps() {
+  drawSwaps(total) {
     const { view } = this.desk;
-    const parts = (view.swaps?.swaps ?? []).flatMap((swap) => {
-      const y = this.y(swap.height + this.lowest);
+    const { lies } = this.desk.component;
+    const isLevel = !view.chart && ['as-made', 'on-top'].includes(lies);
+    const parts = (isLevel ? (view.swaps?.swaps ?? []) : []).flatMap((swap) => {
+      const height = lies === 'on-top' ? total - swap.height : swap.height;
+      const y = this.y(height + this.lowest);
       return [
         node('line', { class: 'swap', x1: SCALE_LEFT - 8, x2: SCALE_LEFT + DRAWING_WIDTH + 8, y1: y, y2: y }),
         node('rect', {

@@ -5,6 +5,7 @@ import { colours } from './colours.js';
 import { components } from './components.js';
 import { Desk } from './desk.js';
 import { Elevation } from './elevation.js';
+import { Side } from './side.js';
 import { exporting } from './exporting.js';
 import { STATE_WORDS, massOf, ownFacts, sizeOf, troubleOf, volumeOf } from './facts.js';
 import { fieldDirectives } from './fields.js';
@@ -49,6 +50,7 @@ const page = {
   init() {
     plan = new Plan(this.$refs.plan, desk);
     elevation = new Elevation(this.$refs.elevation, desk);
+    new Side(this.$refs.side, desk);
     this.$refs.plan.addEventListener('scaled', (event) => {
       const ratio = event.detail;
       this.scale = ratio >= 1 ? `${ratio.toFixed(1)} : 1` : `1 : ${(1 / ratio).toFixed(1)}`;

@@ -68,7 +68,9 @@ fn open(folder: &Path, database: &str) -> anyhow::Result<Service> {
         .with_context(|| format!("cannot make the folder {}", folder.display()))?;
     let file = folder.join(database);
     let store = Store::open(&file).with_context(|| format!("cannot open {}", file.display()))?;
-    Ok(Service::new(store)?)
+    let service = Service::new(store)?;
+    service.finish_following()?;
+    Ok(service)
 }
 
 fn run(service: Service, listening: &Listening) -> anyhow::Result<ExitCode> {

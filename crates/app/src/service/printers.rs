@@ -77,10 +77,27 @@ impl Service {
         if let Some(message) = printer.trouble() {
             return Err(Trouble::Bad(message));
         }
-        self.store.keep_printer(&printer)?;
+        self.store.keep_printer(&printer, &viewer.person)?;
+        self.followed(printer, &viewer.person)
+    }
+
+    /// Goes on where giving the figures of printers to pieces was broken off. Pieces that have them already
+    /// are left alone.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub fn finish_following(&self) -> Result<(), Trouble> {
+        for (printer, author) in self.store.followed()? {
+            self.followed(printer, &author)?;
+        }
+        Ok(())
+    }
+
+    /// Gives the figures of a printer to the pieces that are made on it.
+    fn followed(&self, printer: Printer, author: &str) -> Result<BroughtUp, Trouble> {
         let mut brought = BroughtUp { printer: printer.clone(), pieces: 0, left: Vec::new() };
         for id in self.store.made_on(&printer.id)? {
-            let by = Change { author: &viewer.person, ..Change::default() };
+            let by = Change { author, ..Change::default() };
             let mut name = String::new();
             let changed = self.store.change::<Trouble>(&id, &by, |piece| {
                 name.clone_from(&piece.name);
@@ -98,6 +115,45 @@ impl Service {
                 Err(other) => return Err(other),
             }
         }
+        self.store.all_followed(&printer)?;
         Ok(brought)
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use kalotype_core::units::Unit;
+    use kalotype_store::Store;
+
+    /// The process was killed after the printer got new figures and before any piece did: the next one
+    /// gives them to the pieces, once, as a step of who changed the printer.
+    #[test]
+    fn pieces_get_the_figures_a_killed_process_left_behind() {
+        let folder = tempfile::tempdir().unwrap();
+        let file = folder.path().join("test.db");
+        let astrid = Viewer { person: "Åstrid".to_owned(), request: None };
+        let printer = Printer { id: "printer-7".to_owned(), ..Printer::default() };
+        let snug = kalotype_core::units::Length::mm(0.18);
+        let finer = Printer {
+            fits: kalotype_core::piece::Fits { snug, ..printer.fits },
+            ..printer.clone()
+        };
+        let id = {
+            let service = Service::new(Store::open(&file).unwrap()).unwrap();
+            service.keep_printer(printer.clone(), &astrid).unwrap();
+            let piece = Piece::new("Gauge shelf", Unit::Millimetre);
+            let id = service.create(&Piece { printer, ..piece }, &astrid).unwrap();
+            service.store.keep_printer(&finer, "Åstrid").unwrap();
+            id
+        };
+        let service = Service::new(Store::open(&file).unwrap()).unwrap();
+        service.finish_following().unwrap();
+        let head = service.head(&id, &astrid).unwrap();
+        assert_eq!(head.piece.printer.fits.snug, snug);
+        assert!(head.can_undo, "it is her step");
+        assert!(service.store.followed().unwrap().is_empty());
+        service.finish_following().unwrap();
+        assert_eq!(service.head(&id, &astrid).unwrap().revision, head.revision);
     }
 }

@@ -12,7 +12,7 @@ use kalotype_core::halt::Halt;
 use kalotype_core::piece::{Address, Blank, Component, Element, ElementKind, FaceName, Piece};
 use kalotype_core::plane::{Rect, Tolerance, rounded_rectangle};
 use kalotype_core::preflight::Finding;
-use kalotype_core::solid::{Act, Mesh};
+use kalotype_core::solid::{Act, Cut, Measures, Mesh};
 use kalotype_core::workshop::Workshop;
 use kalotype_store::Head;
 use serde::Serialize;
@@ -70,6 +70,41 @@ struct ComponentView<'a> {
     side_box: Option<[f64; 2]>,
     /// How it goes together with what was measured, where something was.
     sliver: Option<SliverView>,
+    /// What it looks like cut through its middle, where it has faces to all sides.
+    side: Option<SideView>,
+}
+
+/// A component cut through its middle.
+#[derive(Serialize)]
+struct SideView {
+    /// What every colour has of it, y downwards.
+    bodies: Vec<SideBody>,
+    bounds: Rect,
+    /// Which of its axes runs to the right: x, or y where it is seen from the right.
+    right: usize,
+}
+
+#[derive(Serialize)]
+struct SideBody {
+    filament: usize,
+    path: String,
+}
+
+impl SideView {
+    fn of(made: &Made) -> Option<Self> {
+        let (cut, right) = match (&made.layout.profile, &made.layout.stack) {
+            (Some(_), _) => (Cut::Across, 1),
+            (_, Some(_)) => (Cut::Lengthwise, 0),
+            _ => return None,
+        };
+        let bodies = made.bodies.iter().map(|body| SideBody {
+            filament: body.filament,
+            path: body.mesh.section(cut).svg_path(),
+        });
+        let Measures { low, high, .. } = made.measures;
+        let bounds = Rect { x0: low[right], y0: low[2], x1: high[right], y1: high[2] };
+        Some(SideView { bodies: bodies.collect(), bounds, right })
+    }
 }
 
 /// A face by its name and by what people call it.
@@ -465,6 +500,7 @@ fn component_view<'a>(
         },
         side_box: side_box(layout),
         sliver: layout.stack.as_ref().and_then(|stack| stack.joint.as_ref()).map(SliverView::of),
+        side: SideView::of(made),
     }
 }
 

@@ -1,6 +1,7 @@
 //! Solids: sections by height, the closed mesh built from them, and what can be measured on it.
 
 mod columns;
+mod cut;
 mod faults;
 mod groups;
 mod kernel;
@@ -11,6 +12,7 @@ mod sections;
 mod shells;
 mod slopes;
 
+pub use cut::Cut;
 pub use faults::Faults;
 pub(crate) use kernel::KernelSolid;
 pub use mesh::{Measures, Mesh};
