@@ -93,3 +93,37 @@ def test_half_the_clearance_lies_round_a_lid(example, tmp_path, fit, clearance):
     assert (box ^ nearer).volume() == 0.0
     over = lifted.translate([clearance * 0.5 + 0.05, 0.0, 0.0])
     assert (box ^ over).volume() > 0.1
+
+
+@pytest.mark.parametrize(("fit", "clearance"), [("snug", 0.1), ("loose", 0.4), ({"clearance": 0.7}, 0.7)])
+@pytest.mark.parametrize("outline", ["stadium", "heart", {"star": {"points": 5, "inner": 0.5, "turn": 10.0, "rounding": 1.0}}])
+@pytest.mark.parametrize(("onto", "face"), [("block", "front"), ("plate", "front")])
+def test_half_the_clearance_lies_round_a_tag(example, tmp_path, outline, fit, clearance, onto, face):
+    """A tag of any outline in a socket of a plate, and of a front that leans by 15 degrees."""
+    piece = json.loads(DESK.read_text())
+    part, foot = piece["components"]
+    part["elements"], foot["elements"] = [], []
+    part["blank"]["plate"].update({"width": 30.0, "height": 20.0, "thickness": 2.0, "outline": outline})
+    part["blank"]["plate"]["edges"] = {"top": "square", "bottom": "square"}
+    if onto == "plate":
+        foot["blank"] = {"plate": {**copy.deepcopy(part["blank"]["plate"]), "width": 60.0, "height": 40.0,
+                                   "thickness": 5.0, "outline": "ellipse"}}
+    else:
+        foot["blank"]["block"].update({"width": 60.0, "depth": 40.0, "height": 40.0, "lean": 15.0})
+    centre = {"from": "centre", "distance": 0.0}
+    socket = {"face": face, "depth": None, "place": {"across": centre, "up": centre}}
+    piece["joints"] = [{**piece["joints"][0], "fit": fit, "slot": None, "socket": socket}]
+    piece["fronted"] = []
+    path = tmp_path / "piece.json"
+    path.write_text(json.dumps(piece))
+    tag, holder = (solid_of(one) for one in example("put_together", path)["components"])
+    # Where it lies on a leaning floor both are on the grid as nearly as can be.
+    assert (tag ^ holder).volume() < 1e-2
+    # Lifted off its floor, what lies between them is the room all round.
+    lean = numpy.radians(15.0 if onto == "block" else 90.0)
+    out = numpy.array([0.0, -numpy.cos(lean), numpy.sin(lean)])
+    lifted = tag.translate(list(out * 0.9))
+    assert (lifted ^ holder).volume() == 0.0
+    assert lifted.min_gap(holder, 3.0) == pytest.approx(clearance / 2, abs=0.02)
+    over = lifted.translate([clearance * 0.5 + 0.05, 0.0, 0.0])
+    assert (over ^ holder).volume() > 1e-3

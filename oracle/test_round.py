@@ -107,6 +107,95 @@ def test_flat_sides_are_a_cylinder_of_as_many(built):
     alike(mesh, outside - cylinder(21.4, -1, 16, "fine"), 0.05)
 
 
+def test_ribs_are_trapezia_round_a_cylinder(built):
+    """Half a pitch wide at the wall and a quarter at their heads, so long as the pitch there."""
+    ribs = {"ribs": {"count": 24, "depth": 1.2}}
+    mesh = built(CAP, "fine", upper="square", lead_in=0.0, fit={"clearance": 0.4}, over=42.4, grip=ribs)
+    radius, head, pitch = 23.8, 25.0, 2 * numpy.pi / 24
+
+    def at(far, angle):
+        return [far * numpy.cos(angle), far * numpy.sin(angle)]
+
+    corners = [(22.0, -0.25), (22.0, 0.25), (radius, 0.25), (head, 0.125), (head, -0.125), (radius, -0.25)]
+    outside = cylinder(radius, 0, 19, "fine")
+    for i in range(24):
+        middle = i * pitch - numpy.pi / 2
+        ring = [at(far, middle + share * pitch) for far, share in corners]
+        # The foot is sunk into the cylinder, nowhere deeper than its own chord.
+        section = manifold3d.CrossSection([numpy.array(ring)], manifold3d.FillRule.NonZero)
+        outside += section.extrude(19)
+    alike(mesh, outside - cylinder(21.4, -1, 16, "fine"), 0.3)
+
+
+def test_a_knurl_is_the_same_all_the_way_round(built):
+    """It stands between the wall and its depth, and turned by a pitch it is itself."""
+    knurl = {"knurl": {"count": 24, "depth": 1.0}}
+    mesh = built(CAP, "fine", upper="square", lead_in=0.0, fit={"clearance": 0.4}, over=42.4, grip=knurl)
+    found = solid_of(mesh)
+    bore = cylinder(21.4, -1, 16, "fine")
+    assert (cylinder(23.8, 0, 19, "fine") - bore - found).volume() < 1e-2  # the grid
+    out = numpy.hypot(mesh.vertices[:, 0], mesh.vertices[:, 1])
+    assert out.max() == pytest.approx(24.8, abs=1e-4)
+    # By a quarter its circles are themselves too; by one pitch their chords are others.
+    alike(mesh, found.rotate([0, 0, 90]), 0.05)
+    alike(mesh, found.rotate([0, 0, 360 / 24]), 0.005 * 2 * numpy.pi * 21.4 * 16)
+
+
+def test_a_cap_on_its_top_is_the_same_cap(kalotype, tmp_path):
+    """Upside down, and set on the bed again: by the library that read the other file."""
+    solids = []
+    for lies in ("as-made", "on-top", "on-left"):
+        piece = json.loads(CAP.read_text())
+        piece["components"][0]["lies"] = lies
+        file, stl = tmp_path / f"{lies}.json", tmp_path / f"{lies}.stl"
+        file.write_text(json.dumps(piece))
+        kalotype("build", file, "-o", stl)
+        mesh = trimesh.load(stl)
+        assert mesh.is_watertight and mesh.bounds[0][2] == 0.0
+        solids.append(solid_of(mesh))
+    made, turned, side = solids
+    high = made.bounding_box()[5]
+    for other in (turned.rotate([180, 0, 0]).translate([0, 0, high]), side.rotate([0, 90, 0])):
+        # On the side it lies on it was moved to its middle.
+        low, lowest = numpy.array(other.bounding_box()[:3]), numpy.array(made.bounding_box()[:3])
+        other = other.translate(list(lowest - low))
+        assert (other - made).volume() + (made - other).volume() < 1e-2
+
+
+def test_words_spread_all_round_leave_the_same_room_everywhere(built):
+    """Six equal letters: turned by 60 degrees the cap is the same but for the chords it is cut from."""
+
+    def spread(piece, component):
+        component["elements"] = [one for one in component["elements"] if one["face"] == "around"][:1]
+        lettering = component["elements"][0]["kind"]["lettering"]
+        lettering.update({"colour": None, "course": {"round": {"spread": 360.0}}})
+        lettering["lines"] = [{"words": "IIIIII", "typeface": None, "scale": 1.0}]
+        piece["inputs"] = []
+
+    mesh = built(CAP, "fine", elements=spread, upper="square")
+    letters = mesh.vertices[numpy.hypot(mesh.vertices[:, 0], mesh.vertices[:, 1]) > (42.4 + 0.2) / 2 + 2.4 + 0.7]
+    angles = numpy.sort(numpy.degrees(numpy.arctan2(letters[:, 1], letters[:, 0])) % 360)
+    gaps = numpy.diff(numpy.append(angles, angles[0] + 360))
+    wide = numpy.sort(gaps)[-6:]
+    assert wide == pytest.approx(numpy.full(6, wide.mean()), abs=0.02)
+    assert numpy.sort(gaps)[-7] < wide.min() / 2
+
+
+def test_nominal_sizes_are_near_those_of_another_table(example):
+    """The sizes of ISO 65 and EN 10255 are those of ASME B36.10M (fluids.piping) but for rounding; at
+    DN 65, 125 and 150 the standards part, by less than a twentieth."""
+    from fluids.piping import nearest_pipe
+
+    inches = {"1/8": 0.125, "1/4": 0.25, "3/8": 0.375, "1/2": 0.5, "3/4": 0.75}
+    for size in example("nominal_sizes")["steel"]:
+        name = size["name"].split(", ")[1]
+        whole, _, part = name.partition(" ")
+        nominal = inches[name] if name in inches else float(whole) + inches.get(part, 0.0)
+        outside = 1000 * nearest_pipe(NPS=nominal, schedule="40")[2]
+        apart = 0.05 * outside if size["name"].split(",")[0] in ("DN 65", "DN 125", "DN 150") else 0.35
+        assert size["outside_mm"] == pytest.approx(outside, abs=apart), size
+
+
 def test_a_box_is_a_block_less_a_block(built):
     mesh = built(BOX, "normal", upper="square", lower="square", corner=0.0)
     outside = manifold3d.Manifold.cube([86, 66, 32], True).translate([0, 0, 16])
