@@ -62,7 +62,8 @@ test('a cap over a pipe that was measured, with words on its top and round its s
   const { path } = await exportStl(page);
   const { closed, size } = await readStl(path);
   expect(closed).toBe(true);
-  expect(size[2]).toBeGreaterThan(19);
+  // A cap is printed on its top, so words there begin sunk.
+  expect(size[2]).toBe(19);
 });
 
 test('what was read off a gauge changes the pieces made on that printer', async ({ page }) => {
@@ -133,8 +134,51 @@ test('a lid is made of a plate and lies in the rebate of its box', async ({ page
   await put(page, 'Thickness', '4');
   await page.getByRole('button', { name: 'Lies in Box' }).click();
   await expect(page.locator('.settings').getByText('4 mm deep, 0.1 mm of room all round')).toBeVisible();
-  // A box that grows says that its lid falls in.
+  // The lid follows a box that grows, until it is given a size of its own.
+  const chip = (name) => page.locator('.chips').getByRole('button', { name, exact: true });
   await put(page, 'Width inside', '90');
+  await chip('Plate').click();
+  await expect(field(page, 'Width')).toHaveValue('92.8 mm');
+  await put(page, 'Width', '92');
+  await chip('Box').click();
+  await put(page, 'Width inside', '100');
   await page.getByRole('button', { name: /^Preflight:/ }).click();
   await expect(page.getByText(/so it falls in/)).toBeVisible();
+});
+
+test('words spread all round, and the side a cap is printed on', async ({ page }) => {
+  await begin(page, 'Mooring post, Ōkalani', 'cap');
+  // The cut above the elevation has the faces to choose from.
+  await page.getByRole('button', { name: 'skirt, all round' }).first().click();
+  await expect(page.getByLabel('Seen from')).toHaveValue('around');
+  await add(page, 'Lettering');
+  await put(page, 'Words', 'OOOO');
+  await page.getByLabel('Runs').selectOption('round');
+  await saved(page);
+  await expect(field(page, 'Spread over')).toHaveValue('360°');
+  await put(page, 'Letters tall', '20');
+  await put(page, 'Words', 'SKERRY POINT FERRIES');
+  await page.getByRole('button', { name: /^Preflight:/ }).click();
+  await page.getByRole('button', { name: /^Make the letters/ }).click();
+  await saved(page);
+  await expect(page.getByText('are to be spread over 360°')).toBeHidden();
+
+  // A new cap is printed on its top; standing, its top would be a bridge, and that is said.
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Escape');
+  await expect(field(page, 'Printed')).toHaveValue('on-top');
+  await field(page, 'Printed').selectOption('as-made');
+  await saved(page);
+  await page.getByRole('button', { name: /^Preflight:/ }).click();
+  await expect(page.getByText(/of it hang over nothing/)).toBeVisible();
+  await page.locator('.settings').getByRole('button', { name: 'Best' }).click();
+  await expect(field(page, 'Printed')).toHaveValue('on-top');
+  await field(page, 'Printed').selectOption('on-left');
+  await saved(page);
+  const { path } = await exportStl(page);
+  const { closed, size } = await readStl(path);
+  expect(closed).toBe(true);
+  // As high as it is wide, and as wide as it is high.
+  expect(size[2]).toBeGreaterThan(45);
+  expect(size[0]).toBeCloseTo(19, 3);
 });

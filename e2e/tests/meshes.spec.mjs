@@ -75,7 +75,7 @@ test('lettering and a hole go onto the deck of a mesh, and the piece travels wit
   // The piece file comes in an archive with its mesh, and the archive makes the same piece again.
   await page.getByRole('button', { name: 'Export' }).click();
   await page.getByRole('radio', { name: 'Piece file' }).check();
-  await expect(page.getByText('ferry-hull.stl')).toBeVisible();
+  await expect(page.getByRole('dialog').getByText('ferry-hull.stl')).toBeVisible();
   const [zip] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('link', { name: 'Download ZIP' }).click(),
@@ -91,6 +91,31 @@ test('lettering and a hole go onto the deck of a mesh, and the piece travels wit
   await expect(page.getByRole('alert')).toContainText(/are made of this mesh \(\d of them\)/);
   await kept.getByRole('button', { name: 'ferry-hull.stl' }).click();
   await expect(page.getByText('Make a piece of it')).toBeVisible();
+});
+
+test('a mesh joins a piece as a component, and travels with it', async ({ page }) => {
+  await pieceOfMesh(page, HULL, 'Skiff, Ángel');
+  await newPiece(page, 'Skiff on a stand, Þóra');
+  await page.getByLabel('Add a component').selectOption({ label: 'ferry-hull.stl' });
+  const chips = page.locator('.chips').getByRole('button');
+  await expect(chips).toHaveText(['Plate', 'Mesh']);
+  await expect(page.getByText('Preflight has nothing to say')).toBeVisible();
+  const { closed, size } = await readStl((await exportStl(page)).path);
+  expect(closed).toBe(true);
+  // Side by side, 5 mm apart on whole millimetres.
+  expect(size).toEqual([72 + 5 + 96, 26, 18]);
+
+  await page.getByRole('button', { name: 'Export' }).click();
+  await page.getByRole('radio', { name: 'Piece file' }).check();
+  const [zip] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Download ZIP' }).click(),
+  ]);
+  await page.goto('/pieces');
+  await page.getByLabel('Open a piece file').setInputFiles(await zip.path());
+  await opened(page, 'Skiff on a stand, Þóra');
+  await expect(chips).toHaveText(['Plate', 'Mesh']);
+  await page.getByRole('button', { name: 'Undo', exact: true }).isDisabled();
 });
 
 test('another face, a turn, the back and the unit of a mesh', async ({ page }) => {

@@ -212,6 +212,13 @@ fn the_side_that_leaves_less_hanging_is_offered() {
     let remedy = said(&upright);
     assert_eq!(edited(&upright, &remedy).components[0].lies, Lying::OnTop);
     // With words standing on its top it had better not.
+    // Where words are put they begin sunk, so that nothing stands between it and the bed.
+    let on_top = Edit::Add {
+        component: Component::FIRST.to_owned(),
+        kind: ElementKind::Lettering,
+        face: FaceName::Top,
+    };
+    assert_eq!(said(&edited(&cap, &[on_top])), vec![]);
     let words = edited(
         &cap,
         &[

@@ -66,9 +66,11 @@ export class Side {
     const title = desk.view.faces.find((one) => one.name === chart.name)?.title ?? chart.name;
     return linesOf(chart, side.right).map((ends) => {
       const [[ax, ay], [bx, by]] = ends.map(at);
-      const line = { x1: ax, y1: ay, x2: bx, y2: by };
-      const reach = node('line', { ...line, class: 'side-reach', 'stroke-width': 2 * REACH_PX });
-      const mark = node('line', { ...line, class: isShown ? 'side-face shown' : 'side-face' });
+      const mark = node('line', {
+        ...{ x1: ax, y1: ay, x2: bx, y2: by },
+        class: isShown ? 'side-face shown' : 'side-face',
+      });
+      const reach = node('polygon', { class: 'side-reach', points: strip([ax, ay], [bx, by]).join(' ') });
       const group = node(
         'g',
         { role: 'button', tabindex: 0, 'aria-label': title, 'aria-pressed': isShown },
@@ -86,6 +88,18 @@ export class Side {
       return group;
     });
   }
+}
+
+/** What is clicked for a line: a strip along it. */
+function strip([ax, ay], [bx, by]) {
+  const length = Math.hypot(bx - ax, by - ay) || 1;
+  const [across, up] = [((ay - by) / length) * REACH_PX, ((bx - ax) / length) * REACH_PX];
+  return [
+    [ax + across, ay + up],
+    [bx + across, by + up],
+    [bx - across, by - up],
+    [ax - across, ay - up],
+  ].map((point) => point.map((px) => px.toFixed(1)).join(','));
 }
 
 /** Where the bed is by the side a component lies on, beside what is cut; nowhere where that is seen from above. */

@@ -115,11 +115,6 @@ impl Face {
         self.in_sections && self.frame.out[2] < 0.0
     }
 
-    /// Whether it lies on the bed, so that what is raised on it would lift the component.
-    pub(super) fn lies_on_bed(&self) -> bool {
-        self.is_turned_over()
-    }
-
     /// Its clear area; of the underside of sections as it is seen from above.
     pub(super) fn clear_from_front(&self) -> Option<Rect> {
         if self.is_turned_over() { self.clear.map(Rect::mirrored) } else { self.clear }

@@ -68,7 +68,9 @@ impl Ground<'_> {
     /// but no deeper than a third of the thickness.
     fn customary_relief(&self, height: Length) -> Relief {
         let height = height.as_mm();
-        if !self.face.lies_on_bed() {
+        // What would stand on the bed, or hang over it, is sunk instead.
+        let looks_down = self.component.lies.turned(self.face.frame.out)[2] < -0.99;
+        if !looks_down {
             return Relief::raised(height);
         }
         let deepest = (self.face.thickness / 3.0 * 10.0).floor() / 10.0;
