@@ -62,7 +62,8 @@ pub fn gauge(joint: GaugeJoint, printer: &Printer) -> Piece {
     let (pitch, rise) = (wide + 8.0, deep + LETTERS_MM + 9.0);
     let rows = CLEARANCES.len() / COLUMNS;
     let mut piece = Piece::new(&format!("Gauge, {}", joint.title()), Unit::Millimetre);
-    piece.printer = printer.clone();
+    piece.give_printer(printer.clone());
+    let more = 2.0 * printer.growth.as_mm();
     let plate = plate(
         [COLUMNS as f64 * pitch + 4.0, rows as f64 * rise + 3.0, DEEP_MM + FLOOR_MM],
         Corner::Round(Length::mm(2.0)),
@@ -73,7 +74,7 @@ pub fn gauge(joint: GaugeJoint, printer: &Printer) -> Piece {
         let row = (rows as f64 - 1.0) / 2.0 - (i / COLUMNS) as f64;
         let y = row * rise;
         let number = i + 1;
-        let opening = opening(joint, clearance, (x, y + (LETTERS_MM + 2.0) / 2.0));
+        let opening = opening(joint, clearance + more, (x, y + (LETTERS_MM + 2.0) / 2.0));
         let word = match joint {
             GaugeJoint::Slot => format!("recess-{number}"),
             _ => format!("hole-{number}"),
@@ -242,6 +243,20 @@ mod tests {
             }
             assert_eq!(tried, CLEARANCES.len());
         }
+    }
+
+    /// What is known to grow is drawn wider everywhere: in the gauge and in what is made by its reading.
+    #[test]
+    fn growth_is_drawn_into_every_opening() {
+        let grows = Printer { growth: Length::mm(0.06), ..Printer::default() };
+        let found = worked(&gauge(GaugeJoint::Slot, &grows), Tolerance::Normal);
+        let [wide, _] = GaugeJoint::Slot.part();
+        let first = found.layout.element("recess-1").unwrap().region.bounds().unwrap();
+        assert!((first.width() - wide - CLEARANCES[0] - 0.12).abs() < 1e-4);
+        let fits = grows.drawn();
+        assert!((fits.clearance(crate::piece::Fit::Snug) - 0.22).abs() < 1e-12);
+        let typed = crate::piece::Fit::Clearance(Length::mm(0.3));
+        assert!((fits.clearance(typed) - 0.3).abs() < 1e-12, "what is typed is drawn");
     }
 
     #[test]

@@ -258,3 +258,81 @@ fn customary_blanks_lie_well() {
         assert!(best.touching > 0.0, "{kind:?} {best:?}");
     }
 }
+
+/// A first layer that is pressed 0.1 mm wider on either side takes the 0.2 mm of a sliding fit, but not the
+/// 0.4 mm of a loose one; a lead-in that is as wide takes it up.
+#[test]
+fn a_first_layer_that_takes_all_the_room_is_said() {
+    let with = |piece: &Piece, fit: &str, spread: f64| {
+        let mut piece = edited(piece, &[set("blank", "fit", json!(fit))]);
+        piece.printer.spread = kalotype_core::units::Length::mm(spread);
+        piece
+    };
+    let found = |piece: &Piece| -> Vec<Vec<Edit>> {
+        let worked = worked(piece, Tolerance::Draft);
+        let all = worked.findings.into_iter().filter(|finding| finding.code == "first-layer");
+        all.map(|finding| finding.remedies[0].edits.clone()).collect()
+    };
+    let upright = lying(&cap(), Lying::AsMade);
+    assert_eq!(found(&with(&upright, "loose", 0.1)).len(), 0);
+    assert_eq!(found(&with(&upright, "loose", 0.2)).len(), 1);
+    assert_eq!(found(&with(&upright, "sliding", 0.0)).len(), 0);
+    // Its opening looks up where it lies on its top.
+    assert_eq!(found(&with(&cap(), "sliding", 0.1)).len(), 0);
+    let tight = with(&upright, "sliding", 0.1);
+    let remedies = found(&tight);
+    let mended = edited(&tight, &remedies[0]);
+    assert_eq!((remedies.len(), found(&mended).len()), (1, 0));
+    assert!(worked(&mended, Tolerance::Draft).stop.is_none());
+    // A plug on its shank, a ring, and a tag in its socket.
+    let plug = of_blank(BlankKind::Plug, &[("lead_in", json!("square"))]);
+    assert_eq!(found(&with(&plug, "snug", 0.1)).len(), 0, "on its collar");
+    let standing = with(&lying(&plug, Lying::AsMade), "snug", 0.1);
+    assert_eq!(found(&edited(&standing, &found(&standing)[0])).len(), 0);
+    let ring = with(&of_blank(BlankKind::Ring, &[("comfort", json!("square"))]), "snug", 0.1);
+    assert_eq!(found(&edited(&ring, &found(&ring)[0])).len(), 0);
+    let tag = edited(
+        &of_blank(BlankKind::Plate, &[("thickness", json!(6.0))]),
+        &[
+            Edit::AddComponent { blank: BlankKind::Plate },
+            Edit::set(&Address::Blank("component-2".to_owned()), "width", json!(30.0)),
+            Edit::set(&Address::Blank("component-2".to_owned()), "height", json!(12.0)),
+            Edit::set(
+                &Address::Blank("component-2".to_owned()),
+                "edges",
+                json!({ "top": "square", "bottom": "square" }),
+            ),
+            Edit::Join {
+                into: Component::FIRST.to_owned(),
+                part: "component-2".to_owned(),
+                socket: true,
+            },
+        ],
+    );
+    assert_eq!(found(&edited(&tag, &found(&tag)[0])).len(), 0);
+}
+
+/// A printer brings its layers; what was given to the piece itself stays where the printer is only measured
+/// anew.
+#[test]
+fn layers_come_with_the_printer() {
+    use kalotype_core::piece::Printer;
+    use kalotype_core::units::Length;
+    let fine = Printer {
+        id: "quay-north".to_owned(),
+        layer: Length::mm(0.08),
+        first_layer: Length::mm(0.16),
+        ..Printer::default()
+    };
+    let chosen = |piece: &Piece, printer: &Printer| {
+        edited(piece, &[Edit::set(&Address::Piece, "printer", json!(printer))])
+    };
+    let layers = |piece: &Piece| [piece.layers.height.as_mm(), piece.layers.first.as_mm()];
+    let piece = chosen(&cap(), &fine);
+    assert_eq!(layers(&piece), [0.08, 0.16]);
+    let own = edited(&piece, &[Edit::set(&Address::Piece, "layers.height", json!(0.12))]);
+    let measured = Printer { layer: Length::mm(0.1), ..fine.clone() };
+    assert_eq!(layers(&chosen(&own, &measured)), [0.12, 0.16]);
+    assert_eq!(layers(&chosen(&piece, &measured)), [0.1, 0.16]);
+    assert_eq!(layers(&chosen(&own, &Printer::default())), [0.2, 0.2]);
+}

@@ -472,6 +472,15 @@ fn a_lid_lies_in_the_rebate_of_its_box() {
     assert_eq!((lid(&thin), said(&thin)), ([91.8, 61.8], vec![]));
     let loose = edited(&thin, &[Edit::set(&Address::Piece, "joints.0.fit", json!("loose"))]);
     assert_eq!((lid(&loose), said(&loose)), ([91.6, 61.6], vec![]));
+    // A box whose lid could be no plate any more keeps the one it has, which reaches over 1.4 mm of its walls.
+    let huge = edited(
+        &piece,
+        &[
+            Edit::set(&blank("component-1"), "width", json!(480.0)),
+            Edit::set(&blank("component-1"), "wall", json!(30.0)),
+        ],
+    );
+    assert_eq!((lid(&huge)[0], said(&huge)), (482.8, vec![]));
     // One that was given a size of its own keeps it, also in the same breath, and says what it costs.
     let own = edited(&piece, &[Edit::set(&blank("component-2"), "width", json!(82.0))]);
     assert_eq!(lid(&own), [82.0, 62.8]);

@@ -91,7 +91,8 @@ export const components = (desk) => ({
   },
   /** A class of fits with what it comes to on the printer of the piece. */
   fitWord(kind) {
-    const mm = this.view?.piece.printer.fits[kind];
+    const printer = this.view?.piece.printer;
+    const mm = printer?.fits[kind] === undefined ? undefined : printer.fits[kind] + 2 * printer.growth;
     return mm === undefined ? kind : `${kind}, ${length(mm, this.units, this.units === 'in' ? 4 : 2)}`;
   },
   /** How a recess fits what was measured; exactly, where its sizes are its own. */

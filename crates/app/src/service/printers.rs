@@ -101,7 +101,8 @@ impl Service {
             let mut name = String::new();
             let changed = self.store.change::<Trouble>(&id, &by, |piece| {
                 name.clone_from(&piece.name);
-                let piece = Piece { printer: printer.clone(), ..piece.clone() };
+                let mut piece = piece.clone();
+                piece.give_printer(printer.clone());
                 checked(&piece)?;
                 Ok(piece)
             });

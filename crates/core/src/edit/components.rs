@@ -4,7 +4,7 @@ use super::insert::free_id;
 use super::lids::LidSizes;
 use crate::filament::Filament;
 use crate::piece::{
-    Across, Address, Blank, BlankKind, Component, EditError, FaceName, Fit, HolePlace, Joint,
+    Across, Address, Blank, BlankKind, Component, Edge, EditError, FaceName, Fit, HolePlace, Joint,
     MeshBlank, Offset, Piece, Slot, Socket, Up, WorkedFace, gone,
 };
 use crate::stock::level;
@@ -140,10 +140,14 @@ pub(super) fn join(
     };
     let fit = if lid.is_some() { Fit::Sliding } else { Fit::Snug };
     if let Some(inner) = lid {
-        let clearance = piece.printer.fits.clearance(fit);
+        let clearance = piece.printer.drawn().clearance(fit);
         let target = Address::Component(part.to_owned());
         if let Blank::Plate(plate) = &mut piece.component_mut(&target)?.blank {
             LidSizes::of(&inner, clearance).give(plate);
+            // A first layer that is pressed wider keeps no lid out (common practice, no source).
+            if plate.edges.bottom == Edge::Square {
+                plate.edges.bottom = Edge::Chamfer(Length::mm(0.3));
+            }
         }
     }
     let joint = Joint { id, into: into.to_owned(), part: part.to_owned(), fit, slot, socket };

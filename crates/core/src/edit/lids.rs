@@ -1,6 +1,8 @@
 //! Lids: plates that are as large as their boxes ask for, and stay so.
 
-use crate::piece::{Blank, BoxBlank, Component, Corner, Corners, Joint, Outline, Piece, Plate};
+use crate::piece::{
+    Blank, BoxBlank, Component, Corner, Corners, Joint, Outline, Piece, Plate, limit_of,
+};
 use crate::units::Length;
 
 /// What a lid takes from its box.
@@ -31,6 +33,16 @@ impl LidSizes {
         LidSizes { width: *width, height: *height, outline: outline.clone() }
     }
 
+    /// Whether a plate can be so large. A box can be larger than any plate, and smaller than the room its
+    /// lid is to have.
+    fn is_possible(&self) -> bool {
+        let within = |field: &str, length: Length| {
+            let limit = limit_of("plate", field);
+            limit.is_some_and(|limit| (limit.low..=limit.high).contains(&length.as_mm()))
+        };
+        within("width", self.width) && within("height", self.height)
+    }
+
     /// Gives it to a plate.
     pub fn give(self, plate: &mut Plate) {
         (plate.width, plate.height, plate.outline) = (self.width, self.height, self.outline);
@@ -49,7 +61,8 @@ pub(super) fn follow(before: &Piece, after: &mut Piece) {
             };
             let asked = asked(after, joint)?;
             let (had, has) = (plate(before)?, plate(after)?);
-            (had == was && has == was && asked != was).then(|| (joint.part.clone(), asked))
+            let follows = had == was && has == was && asked != was && asked.is_possible();
+            follows.then(|| (joint.part.clone(), asked))
         })
         .collect();
     for (part, sizes) in grown {
@@ -63,7 +76,7 @@ pub(super) fn follow(before: &Piece, after: &mut Piece) {
 /// The sizes a lid would have by its joint, where that is one with a box.
 fn asked(piece: &Piece, joint: &Joint) -> Option<LidSizes> {
     match &piece.component(&joint.into)?.blank {
-        Blank::Box(inner) => Some(LidSizes::of(inner, piece.printer.fits.clearance(joint.fit))),
+        Blank::Box(inner) => Some(LidSizes::of(inner, piece.printer.drawn().clearance(joint.fit))),
         _ => None,
     }
 }

@@ -75,7 +75,12 @@ fn apply_one(applied: &mut Applied, edit: &Edit, workshop: &Workshop<'_>) -> Res
     let piece = &mut applied.piece;
     match edit {
         Edit::Set { target, field, value } => {
+            let had = piece.clone();
             piece.set_value(target, field, value.clone())?;
+            if *target == Address::Piece && field == "printer" {
+                let printer = std::mem::replace(piece, had).printer;
+                piece.give_printer(printer);
+            }
             if *target == Address::Piece && field == "file_name" {
                 let trouble = piece.trouble_with_file_name(&piece.file_name);
                 trouble.map_or(Ok(()), |message| {

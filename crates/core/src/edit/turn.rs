@@ -90,7 +90,7 @@ fn by_name(
     Some(match names {
         ["shape", "own", "fit"] if into == "exact" => Some(Value::Null),
         ["joints", _, "fit"] | ["fit"] | ["shape", "own", "fit"] => {
-            fit(before, into, &piece.printer.fits)
+            fit(before, into, &piece.printer.drawn())
         }
         ["grip"] => grip(before, into),
         ["hold"] => hold(piece, target, into),

@@ -192,7 +192,7 @@ pub fn layout(
         }
     }
     let joints = piece.joints_into(&component.id);
-    let fits = &piece.printer.fits;
+    let fits = &piece.printer.drawn();
     let slots = joints.filter_map(|(joint, part)| SlotCut::of(joint, part, &faces, fits)).collect();
     let tolerance = workshop.tolerance;
     let Body { stock, profile, stack, .. } = body;

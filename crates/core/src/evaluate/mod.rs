@@ -191,7 +191,7 @@ fn reads(
         })
         .collect();
     let joined = serde_json::to_vec(&joined).expect("joints have only string keys");
-    let fits = serde_json::to_vec(&piece.printer.fits).expect("fits have only string keys");
+    let fits = serde_json::to_vec(&piece.printer.drawn()).expect("fits have only string keys");
     (document, typefaces, has_mesh, joined, fits, workshop.tolerance)
 }
 

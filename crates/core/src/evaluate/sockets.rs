@@ -47,7 +47,7 @@ impl SocketCut {
             return Ok(None);
         };
         let body = Body::of(piece, part, workshop)?;
-        let clearance = piece.printer.fits.clearance(joint.fit);
+        let clearance = piece.printer.drawn().clearance(joint.fit);
         let (across, up) = super::ground::spans(face.rect);
         let u = socket.place.across.resolve(0.0, across, across);
         let v = socket.place.up.resolve(0.0, up, up);

@@ -50,7 +50,7 @@ pub struct Sliver {
 impl Stack {
     /// The stack of a component; of a blank that is none, nothing.
     pub(super) fn of(piece: &Piece, component: &Component, workshop: &Workshop<'_>) -> Self {
-        let (fits, tolerance) = (&piece.printer.fits, workshop.tolerance);
+        let (fits, tolerance) = (&piece.printer.drawn(), workshop.tolerance);
         match &component.blank {
             Blank::Cap(cap) => Stack::of_cap(cap, fits, tolerance),
             Blank::Plug(plug) => Stack::of_plug(plug, fits, tolerance),

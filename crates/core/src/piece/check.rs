@@ -248,7 +248,7 @@ impl Piece {
         checker.length(&limits::MARGIN, component.margin);
         let at = format!("{path}blank.{}.", component.blank.word());
         checker.at(component.blank_address(), at);
-        component.blank.check(&self.printer.fits, checker);
+        component.blank.check(&self.printer.drawn(), checker);
         for (field, colour) in component.blank.colours() {
             checker.colour(self, &field, colour);
         }

@@ -107,6 +107,8 @@ limits! {
     NOZZLE = "piece" "printer.nozzle" Length 0.05..=2.0, "The nozzle";
     LINE = "piece" "printer.line" Length 0.05..=3.0, "A line";
     BED = "piece" "printer.bed.*" Length 20.0..=2000.0, "A side of the bed";
+    PRINTER_LAYER = "piece" "printer.layer" Length 0.02..=2.0, "A layer";
+    PRINTER_FIRST_LAYER = "piece" "printer.first_layer" Length 0.02..=2.0, "The first layer";
     GROWTH = "piece" "printer.growth" Length -1.0..=1.0, "The growth";
     SPREAD = "piece" "printer.spread" Length 0.0..=1.0, "The first layer’s spread";
     FIT = "piece" "printer.fits.*" Length -1.0..=10.0, "A fit";

@@ -148,6 +148,17 @@ pub struct Piece {
 }
 
 impl Piece {
+    /// Gives it a printer. It gets the layers of another one; layers that were given to the piece itself stay
+    /// where its own printer is only brought up to date.
+    pub fn give_printer(&mut self, printer: Printer) {
+        let own = (self.layers.height, self.layers.first);
+        let follows = own == (self.printer.layer, self.printer.first_layer);
+        if follows || self.printer.id != printer.id {
+            (self.layers.height, self.layers.first) = (printer.layer, printer.first_layer);
+        }
+        self.printer = printer;
+    }
+
     /// A new piece: a customary key fob plate with nothing on it yet.
     pub fn new(name: &str, units: Unit) -> Self {
         Piece::of(BlankKind::Plate, name, units)

@@ -26,7 +26,14 @@ pub struct Printer {
     pub line: Length,
     /// How wide, how deep and how high it can print, 20 to 2000 mm each.
     pub bed: [Length; 3],
-    /// How much larger things get than drawn, in x and y, on either side, −1 to 1 mm.
+    /// How high its layers are, 0.02 to 2 mm.
+    #[serde(default = "customary_layer")]
+    pub layer: Length,
+    /// How high the first of them is, 0.02 to 2 mm.
+    #[serde(default = "customary_layer")]
+    pub first_layer: Length,
+    /// How much larger things get than drawn, in x and y, on either side, −1 to 1 mm. What something goes
+    /// into is drawn so much wider on either side, beyond what its fit says.
     pub growth: Length,
     /// How much wider the first layer is pressed, on either side, 0 to 1 mm.
     pub spread: Length,
@@ -55,6 +62,25 @@ const LONGEST_NAME: usize = 60;
 impl Printer {
     /// The id of the one that comes with this program.
     pub const SHIPPED_ID: &'static str = "shipped";
+
+    /// What its fits come to as they are drawn: wider by its growth on either side, so that what is printed
+    /// comes to the fits themselves.
+    pub fn drawn(&self) -> Fits {
+        let more = 2.0 * self.growth.as_mm();
+        let wider = |clearance: Length| Length::mm(clearance.as_mm() + more);
+        let Fits { press, snug, sliding, loose } = self.fits;
+        Fits {
+            press: wider(press),
+            snug: wider(snug),
+            sliding: wider(sliding),
+            loose: wider(loose),
+        }
+    }
+}
+
+/// 0.2 mm (common practice, no source).
+fn customary_layer() -> Length {
+    Length::mm(0.2)
 }
 
 impl Default for Printer {
@@ -67,6 +93,8 @@ impl Default for Printer {
             nozzle: Length::mm(0.4),
             line: Length::mm(0.45),
             bed: [Length::mm(220.0), Length::mm(220.0), Length::mm(250.0)],
+            layer: customary_layer(),
+            first_layer: customary_layer(),
             growth: Length::ZERO,
             spread: Length::mm(0.1),
             fits: Fits::SHIPPED,
@@ -99,6 +127,8 @@ impl Printer {
         for (i, side) in self.bed.into_iter().enumerate() {
             checker.length_at(&format!("printer.bed.{i}"), &limits::BED, side);
         }
+        checker.length(&limits::PRINTER_LAYER, self.layer);
+        checker.length(&limits::PRINTER_FIRST_LAYER, self.first_layer);
         checker.length(&limits::GROWTH, self.growth);
         checker.length(&limits::SPREAD, self.spread);
         let named = self.fits.named();

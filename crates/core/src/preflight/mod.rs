@@ -14,6 +14,7 @@ mod edge;
 mod edges;
 mod fields;
 mod finding;
+mod first_layer;
 mod hanging;
 mod hole_in_plate;
 mod hole_through_letters;
@@ -177,7 +178,7 @@ struct Figure<'a> {
 /// Runs every check on every component; the weightiest findings come first. A component that could not
 /// be made has one finding, which says why.
 pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
-    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 24] = [
+    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 25] = [
         words_missing::check,
         typeface_missing::check,
         letters_missing::check,
@@ -202,6 +203,7 @@ pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> V
         mere_edges::check,
         bed::check,
         hanging::check,
+        first_layer::check,
     ];
     let mut findings = Vec::new();
     for (component, made) in piece.components.iter().zip(&evaluation.components) {

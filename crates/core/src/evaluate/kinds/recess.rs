@@ -17,7 +17,7 @@ impl Work for Recess {
                 (region, frame)
             }
             FieldShape::Own(own) => {
-                let size = own.size(&ground.piece.printer.fits);
+                let size = own.size(&ground.piece.printer.drawn());
                 let tolerance = ground.workshop.tolerance;
                 let shape = outline(&own.outline, size, tolerance).turned(own.turn);
                 let box_ = shape.bounds().unwrap_or(Rect::centred(size.0, size.1));
