@@ -1,7 +1,7 @@
 // The page that looks into mesh files of others, and makes pieces of them.
 import Alpine from '@alpinejs/csp';
 import { decode } from './piece/decode.js';
-import { attempting, send } from './requests.js';
+import { attempting, make, send } from './requests.js';
 
 /** What the solid needs of a desk, with faces instead of elements to be chosen. */
 class Stand extends EventTarget {
@@ -206,7 +206,7 @@ Alpine.data('meshes', () => ({
         await (await send('POST', `/api/meshes?name=${encodeURIComponent(this.name)}`, file)).json()
       ).id;
       const wanted = { name: this.called, units: 'mm', scale: this.scale, face: this.chosen };
-      const { id } = await (await send('POST', `/api/meshes/${this.kept}/pieces`, wanted)).json();
+      const { id } = await (await make(`/api/meshes/${this.kept}/pieces`, wanted)).json();
       location.assign(`/pieces/${id}`);
     });
   },

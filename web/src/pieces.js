@@ -1,6 +1,6 @@
 // The page of pieces.
 import Alpine from '@alpinejs/csp';
-import { attempting, send } from './requests.js';
+import { attempting, make, send } from './requests.js';
 
 const card = (event) => event.target.closest('[data-piece]');
 const REMEMBERED = 'kalotype-deleted';
@@ -45,7 +45,7 @@ Alpine.data('pieces', () => ({
     const units = this.$root.querySelector('[name=units]:checked').value;
     return this.attempt(async () => {
       const [name, blank] = [this.$refs.name.value, this.$refs.blank.value];
-      const made = await send('POST', '/api/pieces', { name, units, blank });
+      const made = await make('/api/pieces', { name, units, blank });
       location.href = `/pieces/${(await made.json()).id}`;
     });
   },
@@ -54,7 +54,7 @@ Alpine.data('pieces', () => ({
   useStarter(event) {
     const { starter } = event.currentTarget.closest('[data-starter]').dataset;
     return this.attempt(async () => {
-      const made = await send('POST', `/api/starters/${starter}/pieces`);
+      const made = await make(`/api/starters/${starter}/pieces`);
       location.href = `/pieces/${(await made.json()).id}/form`;
     });
   },
@@ -96,7 +96,7 @@ Alpine.data('pieces', () => ({
 
   duplicate(event) {
     return this.attempt(async () => {
-      await send('POST', `/api/pieces/${card(event).dataset.piece}/duplicate`);
+      await make(`/api/pieces/${card(event).dataset.piece}/duplicate`);
       location.reload();
     });
   },

@@ -1,6 +1,6 @@
 // The page of printers: fields that are kept as they are left, gauges, and what was read off them.
 import Alpine from '@alpinejs/csp';
-import { attempting, send } from './requests.js';
+import { attempting, make, send } from './requests.js';
 
 const root = document.querySelector('[data-printers]');
 const SHIPPED = 'shipped';
@@ -94,7 +94,7 @@ Alpine.data('printers', () => ({
     const row = this.rowOf(event);
     const { joint } = event.target.dataset;
     return this.attempt(async () => {
-      const made = await (await send('POST', `/api/printers/${row.id}/gauge`, { joint })).json();
+      const made = await (await make(`/api/printers/${row.id}/gauge`, { joint })).json();
       window.location.assign(`/pieces/${made.id}`);
     });
   },

@@ -26,6 +26,26 @@ export const attempting = {
 // The server gives up before this.
 const LONGEST_WAIT_MS = 60_000;
 
+// The words of requests that make something and were not answered yet, by what they ask.
+const unanswered = new Map();
+
+/**
+ * Sends a request that makes something. Where its answer was lost and the same is asked for again, it is the
+ * same request, so that one thing is made.
+ */
+export async function make(address, body) {
+  const asked = JSON.stringify([address, body]);
+  const word = unanswered.get(asked) ?? newWord();
+  unanswered.set(asked, word);
+  const response = await send('POST', address, body, { word });
+  unanswered.delete(asked);
+  return response;
+}
+
+/** A word nobody else has. */
+export const newWord = () =>
+  Array.from(crypto.getRandomValues(new Uint32Array(4)), (part) => part.toString(36)).join('-');
+
 /**
  * Sends a request; answers the response, or throws `Refused` with the server's own words. A request
  * with a `word` can be sent again: the server carries it out once.

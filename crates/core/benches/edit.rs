@@ -6,10 +6,11 @@ mod common;
 use common::{add, address, edited, set as put, with_workshop};
 use divan::{Bencher, black_box};
 use kalotype_core::evaluate::{evaluate, layout, samples, sections};
+use kalotype_core::filament::shipped_palette;
 use kalotype_core::formats::stl;
 use kalotype_core::halt::Halt;
 use kalotype_core::lettering::{set, shipped};
-use kalotype_core::piece::{Blank, ElementKind, Kind, Piece};
+use kalotype_core::piece::{Blank, Edit, ElementKind, Kind, Piece};
 use kalotype_core::plane::{Arrangement, Region, Tolerance};
 use kalotype_core::solid::{self, Sections};
 use kalotype_core::units::{Length, Unit};
@@ -110,6 +111,30 @@ fn whole_edit_by_letters(bencher: Bencher, letters: usize) {
 }
 
 /// The fob with letter edges rounded by 0.3 mm, the letters known and new.
+/// Four lines of ten letters in so many colours, that of the plate among them.
+#[divan::bench(args = [1, 2, 3, 4])]
+fn whole_edit_by_colours(bencher: Bencher, colours: usize) {
+    let mut piece = plate(0);
+    for line in 0..4 {
+        let id = format!("lettering-{}", line + 1);
+        let mut edits = vec![
+            add(ElementKind::Lettering),
+            put(&id, "lines.0.words", json!("SigridÅseG")),
+            put(&id, "size.height", json!(6)),
+            put(&id, "place.up", json!({ "from": "top", "distance": 10.0 + 13.0 * line as f64 })),
+        ];
+        if line % colours > 0 {
+            edits.push(Edit::Colour {
+                target: address(&id),
+                field: "colour".to_owned(),
+                filament: Some(shipped_palette()[line % colours].clone()),
+            });
+        }
+        piece = edited(&piece, &edits);
+    }
+    edits(bencher, &piece, thickened);
+}
+
 #[divan::bench(args = FACES)]
 fn whole_edit_rounded_letters(bencher: Bencher, face: &str) {
     let edge = put("lettering-1", "edge", json!({ "round": 0.3 }));

@@ -28,11 +28,12 @@ pub(crate) fn readable(piece: &Piece) -> Result<String, StoreError> {
 }
 
 impl Store {
-    /// Keeps a new piece and returns its id, which cannot be guessed.
+    /// Keeps a new piece, with its size in words where that is known, and returns its id, which cannot be
+    /// guessed. A request that made a piece already makes no other: the id of the first is returned.
     ///
     /// # Errors
     /// Where the piece could not be read back or the database fails.
-    pub fn create(&self, piece: &Piece, author: &str) -> Result<String, StoreError> {
+    pub fn create(&self, piece: &Piece, by: &Change<'_>) -> Result<String, StoreError> {
         let document = readable(piece)?;
         piece::read(document.as_bytes())?;
         let id = uuid::Uuid::new_v4().simple().to_string();
@@ -44,15 +45,22 @@ impl Store {
             changed_at: at,
             deleted_at: None,
             name: piece.name.clone(),
-            size: None,
+            size: by.size.clone(),
             drawer: None,
         };
         self.connection()?.immediate_transaction(|connection| {
+            if let Some(request) = by.request {
+                let made = requests::table.find(request).select(requests::piece_id);
+                if let Some(made) = made.first(connection).optional()? {
+                    return Ok(made);
+                }
+            }
             diesel::insert_into(pieces::table).values(&row).execute(connection)?;
-            let step = StepRow::new(&id, 1, author, Act::Made, None, 0, None);
-            insert_revision(connection, step, document)
-        })?;
-        Ok(id)
+            let step = StepRow::new(&id, 1, by.author, Act::Made, None, 0, None);
+            insert_revision(connection, step, document)?;
+            keep_request(connection, &id, by)?;
+            Ok(id)
+        })
     }
 
     /// The documents of all pieces that are not deleted, those that can be read.
@@ -210,17 +218,6 @@ impl Store {
                 pieces::picture.eq(picture),
                 pieces::pictured.eq(revision),
             ))
-            .execute(&mut self.connection()?)?;
-        Ok(())
-    }
-
-    /// Keeps the size of a piece that was only just made, in words.
-    ///
-    /// # Errors
-    /// Where the database fails.
-    pub fn keep_size(&self, id: &str, size: &str) -> Result<(), StoreError> {
-        diesel::update(pieces::table.find(id).filter(pieces::head.eq(1)))
-            .set(pieces::size.eq(size))
             .execute(&mut self.connection()?)?;
         Ok(())
     }

@@ -29,7 +29,7 @@ fn name(store: &Store, id: &str) -> String {
 #[test]
 fn undo_and_redo_survive_the_end_of_the_process() {
     let (folder, store) = store();
-    let id = store.create(&Piece::new("one", Unit::Millimetre), "").unwrap();
+    let id = store.create(&Piece::new("one", Unit::Millimetre), &Change::default()).unwrap();
     for number in ["two", "three", "four"] {
         rename(&store, &id, number, None);
     }
@@ -51,7 +51,7 @@ fn undo_and_redo_survive_the_end_of_the_process() {
 #[test]
 fn an_edit_after_undo_drops_what_could_have_been_redone() {
     let (_folder, store) = store();
-    let id = store.create(&Piece::new("one", Unit::Millimetre), "").unwrap();
+    let id = store.create(&Piece::new("one", Unit::Millimetre), &Change::default()).unwrap();
     rename(&store, &id, "two", None);
     store.undo(&id, &by("")).unwrap();
     rename(&store, &id, "other", None);
@@ -63,11 +63,11 @@ fn an_edit_after_undo_drops_what_could_have_been_redone() {
 #[test]
 fn one_gesture_is_one_step_back() {
     let (_folder, store) = store();
-    let id = store.create(&Piece::new("", Unit::Millimetre), "").unwrap_err();
+    let id = store.create(&Piece::new("", Unit::Millimetre), &Change::default()).unwrap_err();
     // A piece without a name is refused when it is read back, so it is refused at once.
     assert!(matches!(id, StoreError::Document(_)));
 
-    let id = store.create(&Piece::new("start", Unit::Millimetre), "").unwrap();
+    let id = store.create(&Piece::new("start", Unit::Millimetre), &Change::default()).unwrap();
     for typed in ["S", "So", "Sol"] {
         rename(&store, &id, typed, Some("typing-1"));
     }
@@ -82,7 +82,7 @@ fn one_gesture_is_one_step_back() {
 #[test]
 fn a_refused_change_leaves_everything_as_it_was() {
     let (_folder, store) = store();
-    let id = store.create(&Piece::new("one", Unit::Millimetre), "").unwrap();
+    let id = store.create(&Piece::new("one", Unit::Millimetre), &Change::default()).unwrap();
     rename(&store, &id, "two", None);
     store.undo(&id, &by("")).unwrap();
     let refused = store.change::<StoreError>(&id, &by(""), |_| Err(StoreError::Conflict));
@@ -94,7 +94,7 @@ fn a_refused_change_leaves_everything_as_it_was() {
 #[test]
 fn deleting_hides_and_restoring_brings_back_with_the_history() {
     let (_folder, store) = store();
-    let id = store.create(&Piece::new("one", Unit::Millimetre), "").unwrap();
+    let id = store.create(&Piece::new("one", Unit::Millimetre), &Change::default()).unwrap();
     rename(&store, &id, "two", None);
     store.delete(&id).unwrap();
     assert!(matches!(store.head(&id, ""), Err(StoreError::NoSuchPiece)));
@@ -108,7 +108,7 @@ fn deleting_hides_and_restoring_brings_back_with_the_history() {
 #[test]
 fn changes_from_many_threads_are_all_kept() {
     let (_folder, store) = store();
-    let id = store.create(&Piece::new("0", Unit::Millimetre), "").unwrap();
+    let id = store.create(&Piece::new("0", Unit::Millimetre), &Change::default()).unwrap();
     std::thread::scope(|scope| {
         for _ in 0..4 {
             scope.spawn(|| {
@@ -131,7 +131,12 @@ fn changes_from_many_threads_are_all_kept() {
 #[test]
 fn undo_takes_back_what_its_author_did_and_nothing_else() {
     let (_folder, store) = store();
-    let id = store.create(&Piece::new("Berth", Unit::Millimetre), "Åse").unwrap();
+    let id = store
+        .create(
+            &Piece::new("Berth", Unit::Millimetre),
+            &Change { author: "Åse", ..Change::default() },
+        )
+        .unwrap();
     let change = |author: &str, change: &dyn Fn(&mut Piece)| {
         store
             .change::<StoreError>(&id, &by(author), |piece| {
@@ -162,7 +167,7 @@ fn undo_takes_back_what_its_author_did_and_nothing_else() {
 #[test]
 fn the_same_request_is_carried_out_once() {
     let (folder, store) = store();
-    let id = store.create(&Piece::new("0", Unit::Millimetre), "").unwrap();
+    let id = store.create(&Piece::new("0", Unit::Millimetre), &Change::default()).unwrap();
     let added = kalotype_core::piece::Address::element("component-1", "hole-1");
     let request = Change { request: Some("r1"), added: Some(added.clone()), ..by("Åse") };
     let count = |store: &Store, request: &Change<'_>| {
@@ -186,7 +191,7 @@ fn the_same_request_is_carried_out_once() {
 #[test]
 fn old_revisions_go_and_a_list_reads_no_documents() {
     let (folder, store) = store();
-    let id = store.create(&Piece::new("0", Unit::Millimetre), "").unwrap();
+    let id = store.create(&Piece::new("0", Unit::Millimetre), &Change::default()).unwrap();
     for number in 1..=20 {
         rename(&store, &id, &number.to_string(), None);
     }

@@ -3,7 +3,9 @@
 use kalotype_core::filament::{Filament, Rgb, shipped_palette};
 use kalotype_core::piece::{Blank, MeshBlank, Piece, WorkedFace};
 use kalotype_core::units::Unit;
-use kalotype_store::{KeptMesh, Move, Order, OwnTypeface, Place, Sought, Store, StoreError};
+use kalotype_store::{
+    Change, KeptMesh, Move, Order, OwnTypeface, Place, Sought, Store, StoreError,
+};
 
 fn typeface(id: &str, name: &str, bytes: usize) -> OwnTypeface {
     OwnTypeface {
@@ -77,9 +79,8 @@ fn pieces_are_sought_by_name_in_any_order_and_kept_apart() {
     let ids: Vec<String> = sizes
         .iter()
         .map(|(name, size)| {
-            let id = store.create(&Piece::new(name, Unit::Millimetre), "").unwrap();
-            store.keep_size(&id, size).unwrap();
-            id
+            let by = Change { size: Some((*size).to_owned()), ..Change::default() };
+            store.create(&Piece::new(name, Unit::Millimetre), &by).unwrap()
         })
         .collect();
     let names = |words: &str, place: Place, order: Order| {
@@ -166,7 +167,7 @@ fn meshes_are_kept_once_and_stay_while_a_piece_is_made_of_them() {
         turn: 0.0,
         colour: piece.filaments[0].id.clone(),
     });
-    let made = store.create(&piece, "").unwrap();
+    let made = store.create(&piece, &Change::default()).unwrap();
     drop(store);
 
     let store = Store::open(&path).unwrap();

@@ -87,7 +87,7 @@ export function startMove(plan, event, id, unmoved = () => {}) {
           plan.drag.caught[axis] = caught;
         }
         const datum = caught?.from ?? data[axis];
-        let distance = distanceFrom(desk.view, kind, frame, axis, datum);
+        let distance = distanceFrom(desk.placed(id), frame, axis, datum);
         if (!caught) {
           // A distance a person would have typed; the frame follows, and all that moves along.
           const by = rounded(distance, desk.units) - distance;

@@ -18,20 +18,12 @@ export const low = (axis) => LOW[axis];
 export const high = (axis) => HIGH[axis];
 
 /**
- * The distance that puts an element whose frame is `frame` where it is, measured from `from`.
- * A hole is measured to its centre, anything else to its nearer side or, from a centre, its own.
+ * The distance from `from` that brings what is placed to where its frame is `frame`: what the server measured
+ * where it is, and what that grows by on the way.
  */
-export function distanceFrom(view, kind, frame, axis, from) {
-  // A contour blank follows its figures; they are placed on the room that was given.
-  const plate = kind === 'lettering' || kind === 'emblem' ? view.plate.guide : view.plate.frame;
-  const [plateLow, plateHigh] = span(plate, axis);
-  const [frameLow, frameHigh] = span(frame, axis);
-  const centre = middle(frame, axis);
-  const isHole = kind === 'hole';
-  if (from === low(axis)) return (isHole ? centre : frameLow) - plateLow;
-  if (from === high(axis)) return plateHigh - (isHole ? centre : frameHigh);
-  if (from === 'clear') return centre - middle(view.clear ?? plate, axis);
-  return centre - middle(plate, axis);
+export function distanceFrom(placed, frame, axis, from) {
+  const [distance, way] = placed.measured[axis][from];
+  return distance + way * (middle(frame, axis) - middle(placed.frame, axis));
 }
 
 /** A frame moved by a vector. */
@@ -138,7 +130,7 @@ export function nearestCatch(all, frame, axis, reach) {
 export function placeAt(desk, id, frame, axis) {
   const element = desk.element(id);
   const { from } = element.place[axis];
-  const distance = distanceFrom(desk.view, element.kind, frame, axis, from);
+  const distance = distanceFrom(desk.placed(id), frame, axis, from);
   return { set: { target: id, field: `place.${axis}.distance`, value: Math.round(distance * 1e6) / 1e6 } };
 }
 

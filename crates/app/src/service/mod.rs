@@ -22,7 +22,7 @@ pub use meshes::{
     FaceReport, Looked, faces_of, given_size_words, look_into, piece_of, report_on, size_words,
     stock_of,
 };
-pub use pieces::{KeptStarter, Viewer, Worked};
+pub use pieces::{KeptStarter, LONGEST_WORD, Viewer, Worked};
 pub use starters::ListedStarter;
 
 use kalotype_core::cache::Cache;

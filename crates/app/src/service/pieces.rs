@@ -20,7 +20,7 @@ const SHOWN: Tolerance = Tolerance::Normal;
 const MOST_EDITS: usize = 200;
 
 /// The longest words for a person, a gesture or a request.
-const LONGEST_WORD: usize = 64;
+pub const LONGEST_WORD: usize = 64;
 
 /// Who asks, and with which request.
 #[derive(Debug, Clone, Default)]
@@ -33,11 +33,10 @@ pub struct Viewer {
 
 impl Viewer {
     fn change<'a>(&'a self, gesture: Option<&'a str>, added: Option<Address>) -> Change<'a> {
-        let short = |word: &&str| word.len() <= LONGEST_WORD;
         Change {
             author: &self.person,
-            gesture: gesture.filter(short),
-            request: self.request.as_deref().filter(short),
+            gesture: gesture.filter(|word| word.len() <= LONGEST_WORD),
+            request: self.request.as_deref(),
             added,
             size: None,
         }
@@ -116,11 +115,8 @@ impl Service {
     /// What it cannot have, or what the store says.
     pub fn create(&self, piece: &Piece, viewer: &Viewer) -> Result<String, Trouble> {
         checked(piece)?;
-        let id = self.store.create(piece, &viewer.person)?;
-        if let Some(size) = given_size_words(piece) {
-            self.store.keep_size(&id, &size)?;
-        }
-        Ok(id)
+        let by = Change { size: given_size_words(piece), ..viewer.change(None, None) };
+        Ok(self.store.create(piece, &by)?)
     }
 
     /// A piece from a piece file, or from an archive of one with the mesh it is made of, which is kept.

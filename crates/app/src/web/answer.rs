@@ -4,7 +4,7 @@
 use crate::service::{FaceReport, Facts, Service, SwapsView, Worked, faces_of, facts_of, swaps_of};
 use kalotype_core::bed::{asides, places};
 use kalotype_core::evaluate::{
-    Evaluation, Frame, Layout, Made, Placed, PlacedBlank, Prism, Round, Sliver, SlotCut, SocketCut,
+    Evaluation, Frame, Layout, Made, Measured, Placed, Prism, Round, Sliver, SlotCut, SocketCut,
     edge_lines, put_together,
 };
 use kalotype_core::filament::Tones;
@@ -16,6 +16,7 @@ use kalotype_core::solid::{Act, Cut, Measures, Mesh};
 use kalotype_core::workshop::Workshop;
 use kalotype_store::Head;
 use serde::Serialize;
+use std::collections::BTreeMap;
 use std::sync::Arc;
 
 #[derive(Serialize)]
@@ -352,18 +353,38 @@ struct ElementView {
     colour: usize,
     /// The smallest size its edges had to be reduced to, if any had.
     reduced_edge: Option<f64>,
+    /// How far it lies from everything it can be measured from, across and up, by the words of those.
+    measured: MeasuredView,
     /// Height of the capitals and part of the circle in degrees, for lettering.
     letter_height: f64,
     span: f64,
+}
+
+/// Distances along both axes, by what they are measured from: how far it is, and what that grows by to the
+/// right or up.
+#[derive(Serialize)]
+struct MeasuredView {
+    across: BTreeMap<&'static str, (f64, f64)>,
+    up: BTreeMap<&'static str, (f64, f64)>,
+}
+
+impl MeasuredView {
+    fn of([across, up]: [Vec<Measured>; 2]) -> Self {
+        let by_word = |all: Vec<Measured>| {
+            all.into_iter().map(|one| (one.from, (one.distance, one.way))).collect()
+        };
+        MeasuredView { across: by_word(across), up: by_word(up) }
+    }
 }
 
 impl ElementView {
     fn of(
         component: &Component,
         placed: &Placed,
-        blank: &PlacedBlank,
+        layout: &Layout,
         workshop: &Workshop<'_>,
     ) -> Self {
+        let blank = &layout.blank;
         // A loop of its own colour has it only outside the plate.
         let path = match placed.kind {
             ElementKind::Loop => placed.region.difference(&blank.base).svg_path(),
@@ -385,6 +406,7 @@ impl ElementView {
             root: placed.root,
             colour: usize::from(placed.colour),
             reduced_edge: placed.reduced_edge,
+            measured: MeasuredView::of(layout.measured(placed)),
             letter_height: placed.drawn.letter_height,
             span: placed.drawn.span,
         }
@@ -486,7 +508,7 @@ fn component_view<'a>(
         faces: faces_of_blank(component),
         charts: charts.collect(),
         elements: elements
-            .map(|placed| ElementView::of(component, placed, blank, &workshop))
+            .map(|placed| ElementView::of(component, placed, layout, &workshop))
             .collect(),
         own_facts: facts_of(piece, &alone),
         bodies: made.bodies.len(),

@@ -73,7 +73,7 @@ macro_rules! ask {
 macro_rules! new_piece {
     ($app:expr) => {{
         let new = json!({ "name": "Berth 7", "units": "mm" });
-        let (status, made) = ask!($app, asks(ASE, "new", "/api/pieces").set_json(new));
+        let (status, made) = ask!($app, asks(ASE, &uuid::Uuid::new_v4().to_string(), "/api/pieces").set_json(new));
         assert_eq!(status, 201);
         format!("/api/pieces/{}", made["id"].as_str().unwrap())
     }};
@@ -107,6 +107,34 @@ async fn a_request_whose_answer_was_lost_is_carried_out_once() {
         let (status, view) = ask!(app, asks(ASE, "w-2", &format!("{path}/undo")));
         assert_eq!((status, view["components"][0]["elements"].as_array().unwrap().len()), (200, 0));
     }
+}
+
+/// A piece that was made, and whose answer was lost, is not made twice; nor is a copy or one from a starter.
+#[actix_web::test]
+async fn a_request_that_makes_a_piece_makes_one() {
+    let folder = tempfile::tempdir().unwrap();
+    let app = &application!(folder);
+    let made = |word: &'static str, path: &str| {
+        asks(ASE, word, path).set_json(json!({ "name": "Berth 7", "units": "mm" }))
+    };
+    let mut ids = Vec::new();
+    for word in ["n-1", "n-1", "n-2"] {
+        let (status, answer) = ask!(app, made(word, "/api/pieces"));
+        assert_eq!(status, 201);
+        ids.push(answer["id"].as_str().unwrap().to_owned());
+    }
+    assert!(ids[0] == ids[1] && ids[1] != ids[2]);
+    let copy = format!("/api/pieces/{}/duplicate", ids[0]);
+    let (_, first) = ask!(app, asks(ASE, "d-1", &copy));
+    let (_, again) = ask!(app, asks(ASE, "d-1", &copy));
+    assert_eq!(first["id"], again["id"]);
+    assert_ne!(first["id"], json!(ids[0]));
+    // A word too long to be kept is said, and nothing is made.
+    let long = "w".repeat(65);
+    let new = json!({ "name": "Berth 8", "units": "mm" });
+    let (status, refusal) = ask!(app, asks(ASE, &long, "/api/pieces").set_json(&new));
+    assert_eq!(status, 422, "{refusal}");
+    assert!(refusal["message"].as_str().unwrap().contains("at most 64 bytes"), "{refusal}");
 }
 
 #[actix_web::test]

@@ -1,10 +1,10 @@
 //! Who asks: a word for the person, kept in a cookie, and the word of the request.
 
-use crate::service::Viewer;
+use super::error::WebError;
+use crate::service::{LONGEST_WORD, Trouble, Viewer};
 use actix_web::dev::Payload;
 use actix_web::http::header;
 use actix_web::{FromRequest, HttpRequest};
-use std::convert::Infallible;
 use std::future::{Ready, ready};
 
 /// The cookie that holds the word for a person. It says nothing of who that is.
@@ -30,11 +30,17 @@ pub(super) fn new_cookie() -> String {
 }
 
 impl FromRequest for Viewer {
-    type Error = Infallible;
-    type Future = Ready<Result<Self, Infallible>>;
+    type Error = WebError;
+    type Future = Ready<Result<Self, WebError>>;
 
     fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
         let word = request.headers().get(REQUEST).and_then(|value| value.to_str().ok());
+        // One that could not be kept would be carried out twice.
+        if word.is_some_and(|word| word.len() > LONGEST_WORD) {
+            let message =
+                format!("The word of a request ({REQUEST}) has at most {LONGEST_WORD} bytes.");
+            return ready(Err(Trouble::Bad(message).into()));
+        }
         ready(Ok(Viewer {
             person: person_of(request).unwrap_or_default(),
             request: word.filter(|word| !word.is_empty()).map(str::to_owned),

@@ -11,7 +11,7 @@ use crate::piece::{
     Address, Blank, Component, Course, EditError, ElementKind, FieldShape, Fit, Fits, Grip, Height,
     Kind, LetterSize, Lettering, Lying, Outline, Piece, Relief,
 };
-use crate::plane::{Rect, Tolerance};
+use crate::plane::Tolerance;
 use crate::workshop::Workshop;
 use serde_json::{Value, json};
 
@@ -317,12 +317,6 @@ impl Placing<'_> {
         self.placed.ground
     }
 
-    /// The box it is placed by, as it is seen from its face.
-    fn frame(&self) -> Rect {
-        let frame = self.placed.frame;
-        if self.layout.is_seen_through(&self.placed) { frame.mirrored() } else { frame }
-    }
-
     /// A relief of another kind keeps its height as far as it can.
     fn relief(&self, kind: &Kind, into: &str) -> Option<Value> {
         let or = |mm: f64, otherwise: f64| if mm > 0.0 { mm } else { otherwise };
@@ -391,26 +385,12 @@ impl Placing<'_> {
     /// but a loop stays at its point.
     fn datum(&self, axis: &str, from: &str) -> Option<Value> {
         let is_loop = self.placed.kind == ElementKind::Loop;
-        let is_across = axis == "across";
-        let face = self.layout.faces.iter().find(|face| face.name == self.placed.face)?;
-        let by_guide = [ElementKind::Lettering, ElementKind::Emblem].contains(&self.placed.kind);
-        let plate = if by_guide { face.guide } else { face.rect };
-        let frame = self.frame();
-        let along = |rect: Rect| if is_across { (rect.x0, rect.x1) } else { (rect.y0, rect.y1) };
-        let ((plate_low, plate_high), (low, high)) = (along(plate), along(frame));
-        // Holes and loops are measured to their centres.
-        let middle = (low + high) / 2.0;
-        let to_centre = is_loop || self.placed.kind == ElementKind::Hole;
-        let (low, high) = if to_centre { (middle, middle) } else { (low, high) };
-        let distance = match from {
-            "left" if is_across => low - plate_low,
-            "right" if is_across => plate_high - high,
-            "bottom" if !is_across => low - plate_low,
-            "top" if !is_across => plate_high - high,
-            "centre" if is_loop => middle - (plate_low + plate_high) / 2.0,
-            "centre" | "clear" => 0.0,
-            _ => return None,
-        };
+        let [across, up] = self.layout.measured(&self.placed);
+        let along = if axis == "across" { across } else { up };
+        let found =
+            along.into_iter().find(|one| one.from == from && !(is_loop && from == "clear"))?;
+        let is_centre = matches!(from, "centre" | "clear");
+        let distance = if is_centre && !is_loop { 0.0 } else { found.distance };
         let distance = (distance * 1000.0).round() / 1000.0 + 0.0;
         Some(json!({ "from": from, "distance": distance }))
     }
