@@ -28,6 +28,7 @@ fn components_of(piece: &Piece, evaluation: &Evaluation) -> serde_json::Result<V
         facts["id"] = component.id.as_str().into();
         facts["name"] = component.called().into();
         facts["blank"] = component.blank.word().into();
+        facts["lies"] = component.lies.word().into();
         Ok(facts)
     });
     figures.collect()
