@@ -1,6 +1,6 @@
 //! What there is to tell of a piece in figures.
 
-use kalotype_core::bed::size_of_all;
+use kalotype_core::bed::{places, size_of_all};
 use kalotype_core::colour::{Advice, SwapPlan, advise, plan_swaps};
 use kalotype_core::evaluate::{ColourBody, Evaluation};
 
@@ -20,7 +20,8 @@ pub struct Facts {
     pub mass_g: f64,
     /// What that much filament costs, in the currency of the prices of the spools.
     pub cost: f64,
-    /// Centre of mass of the first component in mm, from the centre of its foot, for even density.
+    /// Centre of mass of the first component in mm where it lies on the bed, for even density; as it is made
+    /// from the centre of its foot.
     pub centre_of_mass_mm: [f64; 3],
     /// Triangles of the mesh.
     pub triangles: usize,
@@ -70,7 +71,10 @@ pub fn facts_of(piece: &Piece, evaluation: &Evaluation) -> Facts {
         area_mm2: sum(|one| one.measures.area),
         mass_g: bodies.iter().map(|body| body.mass_g).sum(),
         cost: bodies.iter().map(|body| body.cost).sum(),
-        centre_of_mass_mm: evaluation.components[0].measures.centre_of_mass,
+        centre_of_mass_mm: {
+            let [x, y, z] = evaluation.components[0].measures.centre_of_mass;
+            places(evaluation)[0].point(x, y, z)
+        },
         triangles: made().map(|one| one.mesh.triangles.len()).sum(),
         parts: made().map(|one| one.parts).sum(),
         bodies,
