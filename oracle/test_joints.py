@@ -98,8 +98,9 @@ def test_half_the_clearance_lies_round_a_lid(example, tmp_path, fit, clearance):
 @pytest.mark.parametrize(("fit", "clearance"), [("snug", 0.1), ("loose", 0.4), ({"clearance": 0.7}, 0.7)])
 @pytest.mark.parametrize("outline", ["stadium", "heart", {"star": {"points": 5, "inner": 0.5, "turn": 10.0, "rounding": 1.0}}])
 @pytest.mark.parametrize(("onto", "face"), [("block", "front"), ("plate", "front")])
-def test_half_the_clearance_lies_round_a_tag(example, tmp_path, outline, fit, clearance, onto, face):
-    """A tag of any outline in a socket of a plate, and of a front that leans by 15 degrees."""
+@pytest.mark.parametrize("turn", [0.0, 35.0])
+def test_half_the_clearance_lies_round_a_tag(example, tmp_path, outline, fit, clearance, onto, face, turn):
+    """A tag of any outline in a socket of a plate, and of a front that leans by 15 degrees, turned in it too."""
     piece = json.loads(DESK.read_text())
     part, foot = piece["components"]
     part["elements"], foot["elements"] = [], []
@@ -111,7 +112,7 @@ def test_half_the_clearance_lies_round_a_tag(example, tmp_path, outline, fit, cl
     else:
         foot["blank"]["block"].update({"width": 60.0, "depth": 40.0, "height": 40.0, "lean": 15.0})
     centre = {"from": "centre", "distance": 0.0}
-    socket = {"face": face, "depth": None, "place": {"across": centre, "up": centre}}
+    socket = {"face": face, "depth": None, "turn": turn, "place": {"across": centre, "up": centre}}
     piece["joints"] = [{**piece["joints"][0], "fit": fit, "slot": None, "socket": socket}]
     piece["fronted"] = []
     path = tmp_path / "piece.json"

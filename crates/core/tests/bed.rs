@@ -44,6 +44,11 @@ fn cap() -> Piece {
     )
 }
 
+/// The same by itself, under its own name.
+fn cap_alone() -> Piece {
+    lying(&cap(), Lying::OnTop)
+}
+
 fn lying(piece: &Piece, lying: Lying) -> Piece {
     edited(piece, &[set("component", "lies", lying.word())])
 }
@@ -160,6 +165,13 @@ fn files_have_components_as_they_lie() {
     let corners = mesh.vertices.iter().filter(|corner| corner[2] > 3.5);
     let inmost = corners.map(|[x, y, _]| x.hypot(*y));
     assert!(inmost.fold(f64::INFINITY, f64::min) > 20.0, "only the skirt is as high");
+    // Its picture is that of what it is, not of how it is printed.
+    let pictured = |piece: &Piece| {
+        let wanted = Wanted { format: Format::SolidPng, ..Wanted::default() };
+        export(piece, &evaluated(piece, Tolerance::Draft), wanted).remove(0).bytes
+    };
+    let upright = edited(&cap_alone(), &[set("component", "lies", "as-made")]);
+    assert_eq!(pictured(&cap_alone()), pictured(&upright));
 }
 
 /// A plate of 3 mm with letters of 1.5 mm in another colour: as it is made they come last, upside down

@@ -530,6 +530,73 @@ fn a_socket_has_the_outline_of_its_plate() {
     }
 }
 
+/// A tag that is turned in its socket: put together its corners lie where the socket's do, and what is raised
+/// on its back stands on the floor, which is said with what mends it.
+#[test]
+fn a_socket_can_be_turned() {
+    let second = |field: &str, value: Value| {
+        Edit::set(&Address::Blank("component-2".to_owned()), field, value)
+    };
+    let square = json!("square");
+    let piece = edited(
+        &block(60.0, 40.0, 18.0, 0.0),
+        &[
+            Edit::AddComponent { blank: BlankKind::Plate },
+            second("width", json!(30.0)),
+            second("height", json!(10.0)),
+            second("thickness", json!(2.0)),
+            second("edges", json!({ "top": square, "bottom": square })),
+            second(
+                "outline",
+                json!({ "rectangle": { "top_left": square, "top_right": square,
+                    "bottom_right": square, "bottom_left": square } }),
+            ),
+            Edit::Join {
+                into: Component::FIRST.to_owned(),
+                part: "component-2".to_owned(),
+                socket: true,
+            },
+            set("piece", "joints.0.fit", json!({ "clearance": 0.4 })),
+            set("piece", "joints.0.socket.turn", json!(30.0)),
+        ],
+    );
+    for tolerance in ALL {
+        let found = evaluated(&piece, tolerance);
+        let (receiver, tag) = (&found.components[0], &found.components[1]);
+        assert!(receiver.mesh.faults().is_sound());
+        close(60.0 * 40.0 * 18.0 - receiver.measures.volume, 30.4 * 10.4 * 2.0, 2e-3);
+        let pose = put_together(&piece, &found)[1];
+        let corner = pose.point(15.0, 5.0, 0.0);
+        let (sine, cosine) = 30.0f64.to_radians().sin_cos();
+        let exact = [15.0 * cosine - 5.0 * sine, 15.0 * sine + 5.0 * cosine, 16.0];
+        (0..3).for_each(|i| assert!((corner[i] - exact[i]).abs() < 1e-6, "{corner:?} {exact:?}"));
+        assert_eq!(tag.lift, 0.0);
+    }
+    let raised = edited(
+        &piece,
+        &[
+            Edit::Add {
+                component: "component-2".to_owned(),
+                kind: ElementKind::Lettering,
+                face: FaceName::Back,
+            },
+            Edit::set(
+                &Address::element("component-2", "lettering-1"),
+                "relief",
+                json!({ "raised": { "by": 0.6 } }),
+            ),
+        ],
+    );
+    let found = worked(&raised, Tolerance::Normal);
+    let poses = put_together(&raised, &found.evaluation);
+    // Its lowest point is on the floor, 2 mm under the top.
+    assert!((poses[1].origin[2] - 16.0).abs() < 1e-6);
+    let said = found.findings.iter().find(|one| one.code == "stands-in-socket").unwrap();
+    let mended = edited(&raised, &said.remedies[0].edits);
+    let after = worked(&mended, Tolerance::Normal);
+    assert!(after.findings.iter().all(|one| one.code != "stands-in-socket"));
+}
+
 /// A component of another piece comes with what is on it and the filaments it names, under an id and a
 /// name of its own, and is joined to nothing. What names a filament that is nowhere takes that of the piece.
 #[test]

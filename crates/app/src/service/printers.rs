@@ -35,6 +35,16 @@ impl Service {
     /// What it cannot be, or what the store says.
     pub fn keep_printer(&self, printer: Printer, viewer: &Viewer) -> Result<BroughtUp, Trouble> {
         let before = self.store.printers()?.into_iter().find(|one| one.id == printer.id);
+        // Another growth alone changes nothing of what was measured.
+        let printer = match &before {
+            Some(before) if printer.growth != before.growth && printer.fits == before.fits => {
+                let measured = before.clone().with_growth(printer.growth);
+                let printer = Printer { fits: measured.fits, ..printer };
+                let source = before.source.clone();
+                return self.bring_up(Printer { source, ..printer }, viewer);
+            }
+            _ => printer,
+        };
         let fits = before.as_ref().map_or(Printer::default().fits, |one| one.fits);
         let source = match before {
             Some(before) if printer.fits == fits => before.source,
@@ -156,5 +166,27 @@ mod tests {
         assert!(service.store.followed().unwrap().is_empty());
         service.finish_following().unwrap();
         assert_eq!(service.head(&id, &astrid).unwrap().revision, head.revision);
+    }
+
+    /// What a reading took into its fits already is not drawn twice when the growth becomes known.
+    #[test]
+    fn growth_that_becomes_known_leaves_what_was_measured_as_it_is_drawn() {
+        use kalotype_core::units::Length;
+        let folder = tempfile::tempdir().unwrap();
+        let store = Store::open(&folder.path().join("test.db")).unwrap();
+        let service = Service::new(store).unwrap();
+        let viewer = Viewer::default();
+        let printer = Printer { id: "printer-7".to_owned(), ..Printer::default() };
+        service.keep_printer(printer, &viewer).unwrap();
+        let went = [Went::Not, Went::Not, Went::Mallet, Went::Hand]
+            .into_iter()
+            .chain(std::iter::repeat(Went::Itself))
+            .take(10)
+            .collect::<Vec<_>>();
+        let measured = service.measured("printer-7", &went, &viewer).unwrap().printer;
+        let grows = Printer { growth: Length::mm(0.05), ..measured.clone() };
+        let kept = service.keep_printer(grows, &viewer).unwrap().printer;
+        assert_eq!((kept.drawn(), kept.source), (measured.drawn(), measured.source));
+        assert_eq!(kept.fits.snug, Length::mm(0.1));
     }
 }

@@ -174,7 +174,7 @@ fn fresh_slot(receiver: &Component, part: Option<&Component>) -> Slot {
 
 /// As deep as the plate is thick, in the middle of what looks up.
 fn fresh_socket(receiver: &Component) -> Socket {
-    Socket { face: upper_face(receiver), depth: None, place: in_the_middle() }
+    Socket { face: upper_face(receiver), depth: None, place: in_the_middle(), turn: 0.0 }
 }
 
 fn upper_face(receiver: &Component) -> FaceName {

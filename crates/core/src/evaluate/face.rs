@@ -52,6 +52,17 @@ impl Frame {
         [at(0), at(1), at(2)]
     }
 
+    /// The same turned about its origin, counter-clockwise seen from the face.
+    pub(super) fn turned(self, degrees: f64) -> Self {
+        if degrees == 0.0 {
+            return self;
+        }
+        let (sine, cosine) = degrees.to_radians().sin_cos();
+        let (across, up) = (self.across, self.up);
+        let turned = |a: f64, b: f64| [0, 1, 2].map(|i| a * across[i] + b * up[i]);
+        Frame { across: turned(cosine, sine), up: turned(-sine, cosine), ..self }
+    }
+
     /// A mesh of the chart, its heights along z, where it lies in the body.
     pub(super) fn mesh(&self, chart: Mesh) -> Mesh {
         let vertices = chart.vertices.into_iter().map(|[u, v, height]| self.point(u, v, height));

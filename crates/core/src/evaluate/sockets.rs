@@ -52,20 +52,22 @@ impl SocketCut {
         let u = socket.place.across.resolve(0.0, across, across);
         let v = socket.place.up.resolve(0.0, up, up);
         let grown = workshop.cache.offset(&body.outline, clearance / 2.0, workshop.tolerance);
-        let outline = grown.moved(u, v);
+        let outline = grown.turned(socket.turn).moved(u, v);
         let depth = socket.depth.unwrap_or(plate.thickness).as_mm();
         let floor = face.thickness - depth;
         let mut prisms = open_cut(&outline, floor, face.thickness, BothEdges::default());
         prisms.iter_mut().for_each(|prism| prism.order = Order::Last);
-        let plate = Frame { origin: face.frame.point(u, v, floor), ..face.frame };
+        let plate =
+            Frame { origin: face.frame.point(u, v, floor), ..face.frame.turned(socket.turn) };
         let (joint, face) = (joint.id.clone(), face.name);
         Ok(Some(SocketCut { joint, face, outline, depth, clearance, prisms, plate }))
     }
 
-    /// Where the plate that lies in it is, put together, as [`super::SlotCut::pose_of`] has it.
+    /// Where the plate that lies in it is, put together, as [`super::SlotCut::pose_of`] has it; but what is
+    /// raised on its back stands on the floor, and lifts it.
     pub fn pose_of(&self, part: &Made) -> Frame {
         let plate = self.plate;
-        let down = [0, 1, 2].map(|i| plate.origin[i] - part.lift * plate.out[i]);
+        let down = [0, 1, 2].map(|i| plate.origin[i] - part.lift.min(0.0) * plate.out[i]);
         Frame { origin: down, ..plate }
     }
 }

@@ -10,11 +10,12 @@ pub use model::{Division, model_of};
 pub use naming::{file_name, free_name};
 pub use picture::picture_of;
 
-use crate::evaluate::Evaluation;
+use crate::evaluate::{Evaluation, Made};
 use crate::formats::{Model, dxf, obj, render, stl, svg, threemf};
-use crate::piece::{self, Piece};
+use crate::piece::{self, Lying, Piece};
 use naming::Naming;
 use serde::Deserialize;
+use std::sync::Arc;
 
 /// What a piece can be written as.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Deserialize)]
@@ -244,7 +245,12 @@ fn drawn(piece: &Piece, evaluation: &Evaluation, format: Format) -> Vec<u8> {
             render::plan(&svg, PICTURE.0).unwrap_or_default()
         }
         Format::SolidPng => {
-            let model = model_of(piece, evaluation, Division::Split);
+            // It is looked at as it is made, not as it lies in the printer.
+            let upright =
+                |made: &Arc<Made>| Arc::new(Made { lies: Lying::AsMade, ..Made::clone(made) });
+            let components = evaluation.components.iter().map(upright).collect();
+            let upright = Evaluation { components };
+            let model = model_of(piece, &upright, Division::Split);
             render::solid(&model, PICTURE.0, PICTURE.1).unwrap_or_default()
         }
         _ => piece::write(piece).into_bytes(),

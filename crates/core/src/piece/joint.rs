@@ -47,6 +47,9 @@ pub struct Socket {
     pub depth: Option<Length>,
     /// Where the middle of the plate lies on the face.
     pub place: HolePlace,
+    /// How far the plate is turned in it, counter-clockwise seen from the face, −360 to 360 degrees.
+    #[serde(default)]
+    pub turn: f64,
 }
 
 /// A slot for the lower edge of a plate.
@@ -78,6 +81,7 @@ impl Joint {
                 ("slot", &slot.place, slot.face)
             }
             (None, Some(socket)) => {
+                checker.number_at(&field("socket.turn"), &limits::SOCKET_TURN, socket.turn);
                 if let Some(depth) = socket.depth {
                     checker.length_at(&field("socket.depth"), &limits::SOCKET_DEPTH, depth);
                 }

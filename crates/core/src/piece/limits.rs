@@ -115,6 +115,7 @@ limits! {
     MESH_SCALE = "mesh" "scale" Number 1e-6..=10_000.0, "The scale";
     SLOT_DEPTH = "piece" "joints.*.slot.depth" Length 0.5..=200.0, "The slot’s depth";
     SLOT_LEAN = "piece" "joints.*.slot.lean" Angle -45.0..=45.0, "The slot’s lean";
+    SOCKET_TURN = "piece" "joints.*.socket.turn" Angle -360.0..=360.0, "The turn of the socket";
     SOCKET_DEPTH = "piece" "joints.*.socket.depth" Length 0.2..=200.0, "The socket’s depth";
     CLEARANCE = "*" "fit.clearance" Length 0.0..=10.0, "The clearance";
     CORNER = "*" "rectangle.*.*" Length 0.0..=250.0, "A corner";

@@ -63,11 +63,25 @@ impl Printer {
     /// The id of the one that comes with this program.
     pub const SHIPPED_ID: &'static str = "shipped";
 
+    /// The same with another growth. Fits that were measured stay what is drawn: the growth that is known
+    /// now was in them.
+    pub fn with_growth(mut self, growth: Length) -> Self {
+        if let FitSource::Measured(_) = self.source {
+            let less = 2.0 * (growth.as_mm() - self.growth.as_mm());
+            let Fits { press, snug, sliding, loose } = &mut self.fits;
+            for clearance in [press, snug, sliding, loose] {
+                *clearance = to_a_nanometre(clearance.as_mm() - less);
+            }
+        }
+        self.growth = growth;
+        self
+    }
+
     /// What its fits come to as they are drawn: wider by its growth on either side, so that what is printed
     /// comes to the fits themselves.
     pub fn drawn(&self) -> Fits {
         let more = 2.0 * self.growth.as_mm();
-        let wider = |clearance: Length| Length::mm(clearance.as_mm() + more);
+        let wider = |clearance: Length| to_a_nanometre(clearance.as_mm() + more);
         let Fits { press, snug, sliding, loose } = self.fits;
         Fits {
             press: wider(press),
@@ -76,6 +90,11 @@ impl Printer {
             loose: wider(loose),
         }
     }
+}
+
+/// A sum without what adding left behind the last figure.
+fn to_a_nanometre(mm: f64) -> Length {
+    Length::mm((mm * 1e6).round() / 1e6)
 }
 
 /// 0.2 mm (common practice, no source).

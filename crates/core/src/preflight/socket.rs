@@ -2,6 +2,7 @@
 
 use super::{Finding, Job, Weight};
 use crate::evaluate::SocketCut;
+use crate::piece::{Edit, Element, FaceName, Relief};
 
 /// Less than this is rounding.
 const NOTICEABLE_MM2: f64 = 0.01;
@@ -38,6 +39,24 @@ fn of_socket(job: &Job<'_>, socket: &SocketCut) -> Option<Finding> {
         );
         let finding = at("socket-breaks-out", "socket.place.across.distance", message);
         return Some(finding.at(beyond.bounds()?));
+    }
+    // What is raised on the back of the plate lies on the floor, and the plate on that.
+    let is_raised = |element: &&Element| {
+        let relief = element.kind.fields().relief();
+        element.face == FaceName::Back && matches!(relief, Some(Relief::Raised(_)))
+    };
+    if let Some(element) = part.elements.iter().find(is_raised) {
+        let message = format!(
+            "“{}” is raised on the back of {}, which stands on it in its socket and is not level with \
+             {called}. Sink it into the back.",
+            element.name(),
+            part.called()
+        );
+        let target = part.element_address(&element.id);
+        let edits =
+            vec![Edit::Turn { target, field: "relief".to_owned(), into: "recessed".to_owned() }];
+        let finding = at("stands-in-socket", "socket.depth", message);
+        return Some(finding.remedy(format!("Sink “{}”", element.name()), edits));
     }
     // What a lid lies on is what its socket takes of the walls.
     let ledge = socket.outline.intersection(&face.outline);

@@ -2,7 +2,7 @@
 //! unfolding itself is limited, since a kilobyte of components of components would have no end.
 
 use super::super::{FoundBody, FoundMesh, MAX_TRIANGLES, MeshFileError};
-use super::model::{Model, ObjectKind, Transform, UNMOVED};
+use super::model::{Model, ObjectKind, Transform, UNMOVED, determinant};
 use super::refuse;
 use crate::solid::Mesh;
 
@@ -107,10 +107,4 @@ fn moved(mesh: &Mesh, t: &Transform) -> Mesh {
         triangles.iter_mut().for_each(|triangle| triangle.swap(1, 2));
     }
     Mesh { vertices: mesh.vertices.iter().map(at).collect(), triangles }
-}
-
-/// How many times the volume of what is moved; negative where it is mirrored.
-pub(super) fn determinant(t: &Transform) -> f64 {
-    t[0] * (t[4] * t[8] - t[5] * t[7]) - t[1] * (t[3] * t[8] - t[5] * t[6])
-        + t[2] * (t[3] * t[7] - t[4] * t[6])
 }

@@ -2,7 +2,6 @@
 //! attributes of other namespaces are passed over, unless the model says it cannot do without them.
 
 use super::super::{MAX_TRIANGLES, MeshFileError};
-use super::build::determinant;
 use super::xml::{Attributes, figure};
 use super::{CORE, quoted, refuse};
 use crate::filament::Rgb;
@@ -519,4 +518,10 @@ fn rgb(text: &str) -> Option<Rgb> {
     let is_alpha = alpha.is_empty() || alpha.len() == 2 && u8::from_str_radix(alpha, 16).is_ok();
     let opaque = text.get(..7).filter(|_| is_alpha && !alpha.starts_with('+'))?;
     Rgb::try_from(opaque.to_owned()).ok()
+}
+
+/// How many times the volume of what is moved; negative where it is mirrored.
+pub(super) fn determinant(t: &Transform) -> f64 {
+    t[0] * (t[4] * t[8] - t[5] * t[7]) - t[1] * (t[3] * t[8] - t[5] * t[6])
+        + t[2] * (t[3] * t[7] - t[4] * t[6])
 }
