@@ -6,7 +6,7 @@
 
 use crate::evaluate::{Evaluation, Frame, Made};
 use crate::piece::Lying;
-use crate::solid::Mesh;
+use crate::solid::{Mesh, cross, dot, minus};
 use std::borrow::Cow;
 use std::sync::Arc;
 
@@ -112,30 +112,27 @@ impl Lie {
     }
 
     fn of(mesh: &Mesh, flats: &[Flat], lying: Lying) -> Lie {
-        // The direction of the made solid that comes to look down, and how far it reaches that way.
-        let down =
-            [[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]].map(|axis| -lying.turned(axis)[2]);
-        let along = |point: &[f64; 3]| (0..3).map(|i| point[i] * down[i]).sum::<f64>();
-        let reaches = mesh.vertices.iter().map(along);
-        let (high, low) = reaches.fold((f64::INFINITY, f64::NEG_INFINITY), |(high, low), at| {
-            (high.min(at), low.max(at))
+        let height = |point: &[f64; 3]| lying.turned(*point)[2];
+        let heights = mesh.vertices.iter().map(height);
+        let (low, high) = heights.fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), at| {
+            (low.min(at), high.max(at))
         });
         /// How near to the bed something lies on it.
         const NEAR_MM: f64 = 1e-3;
         let steepest = STEEPEST_DEGREES.to_radians().sin() + 1e-4;
         let (mut touching, mut hanging) = (0.0, 0.0);
         for flat in flats {
-            let slope = along(&flat.normal);
+            let slope = -height(&flat.normal);
             if slope <= steepest {
                 continue;
             }
             let seen = flat.area * slope;
-            match along(&flat.middle) > low - NEAR_MM {
+            match height(&flat.middle) < low + NEAR_MM {
                 true => touching += seen,
                 false => hanging += seen,
             }
         }
-        Lie { lying, touching, hanging, tall: (low - high).max(0.0) }
+        Lie { lying, touching, hanging, tall: (high - low).max(0.0) }
     }
 
     /// Whether it stands so that it does not fall over while it is printed: on no less than a twelfth of
@@ -148,8 +145,7 @@ impl Lie {
 /// The side a solid had better lie on: of those it is steady on, the one that leaves least hanging, then
 /// the one that touches most; letters up before letters down. What hangs less by a hair is no reason to
 /// turn anything over.
-pub fn best(mesh: &Mesh) -> Option<Lie> {
-    let all = Lie::all(mesh);
+pub fn best(all: &[Lie; 6]) -> Option<Lie> {
     let most = all.iter().map(|lie| lie.touching).fold(0.0, f64::max);
     // Where nothing is steady, the broadest foot has to do.
     let is_steady = |lie: &&Lie| lie.is_steady() || lie.touching >= most;
@@ -179,16 +175,11 @@ impl Flat {
     fn all(mesh: &Mesh) -> Vec<Flat> {
         let flat = |triangle: &[u32; 3]| {
             let [a, b, c] = mesh.corners(*triangle);
-            let (ab, ac) = ([0, 1, 2].map(|i| b[i] - a[i]), [0, 1, 2].map(|i| c[i] - a[i]));
-            let cross = [
-                ab[1] * ac[2] - ab[2] * ac[1],
-                ab[2] * ac[0] - ab[0] * ac[2],
-                ab[0] * ac[1] - ab[1] * ac[0],
-            ];
-            let double = cross.iter().map(|part| part * part).sum::<f64>().sqrt();
+            let normal = cross(minus(b, a), minus(c, a));
+            let double = dot(normal, normal).sqrt();
             (double > 0.0).then(|| Flat {
                 area: double / 2.0,
-                normal: cross.map(|part| part / double),
+                normal: normal.map(|part| part / double),
                 middle: [0, 1, 2].map(|i| (a[i] + b[i] + c[i]) / 3.0),
             })
         };

@@ -158,6 +158,10 @@ export const components = (desk) => ({
   get hasSide() {
     return Boolean(this.view?.side);
   },
+  /** What is said of the elevation lies over it, below the cut. */
+  get hintTop() {
+    return this.hasSide ? 'top-46' : 'top-10';
+  },
   get elevationTop() {
     return this.hasSide ? 'top-44' : 'top-8';
   },

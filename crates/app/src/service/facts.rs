@@ -3,7 +3,6 @@
 use kalotype_core::bed::{places, size_of_all};
 use kalotype_core::colour::{Advice, SwapPlan, advise, plan_swaps};
 use kalotype_core::evaluate::{ColourBody, Evaluation};
-
 use kalotype_core::piece::Piece;
 use serde::Serialize;
 

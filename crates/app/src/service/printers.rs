@@ -35,23 +35,13 @@ impl Service {
     /// What it cannot be, or what the store says.
     pub fn keep_printer(&self, printer: Printer, viewer: &Viewer) -> Result<BroughtUp, Trouble> {
         let before = self.store.printers()?.into_iter().find(|one| one.id == printer.id);
+        let before = before.unwrap_or_default();
+        if printer.fits != before.fits {
+            return self.bring_up(Printer { source: FitSource::Typed, ..printer }, viewer);
+        }
         // Another growth alone changes nothing of what was measured.
-        let printer = match &before {
-            Some(before) if printer.growth != before.growth && printer.fits == before.fits => {
-                let measured = before.clone().with_growth(printer.growth);
-                let printer = Printer { fits: measured.fits, ..printer };
-                let source = before.source.clone();
-                return self.bring_up(Printer { source, ..printer }, viewer);
-            }
-            _ => printer,
-        };
-        let fits = before.as_ref().map_or(Printer::default().fits, |one| one.fits);
-        let source = match before {
-            Some(before) if printer.fits == fits => before.source,
-            None if printer.fits == fits => FitSource::Shipped,
-            _ => FitSource::Typed,
-        };
-        self.bring_up(Printer { source, ..printer }, viewer)
+        let Printer { fits, source, .. } = before.with_growth(printer.growth);
+        self.bring_up(Printer { fits, source, ..printer }, viewer)
     }
 
     /// Replaces the fits of a printer by what was read off a gauge today.

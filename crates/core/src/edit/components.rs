@@ -1,6 +1,6 @@
 //! Components that come into a piece, are copied, moved in its list and taken away, and what joins them.
 
-use super::insert::free_id;
+use super::insert::{free_id, moved_by};
 use super::lids::LidSizes;
 use crate::filament::Filament;
 use crate::piece::{
@@ -13,12 +13,9 @@ use crate::workshop::Workshop;
 
 /// Adds a component of customary sizes behind the others, in the colour of the first.
 pub(super) fn fresh(piece: &mut Piece, kind: BlankKind) -> Address {
-    let id = free_id("component", |id| piece.component(id).is_some());
-    let mut component = Component::customary(&id, kind, piece.units);
-    component.name = free_name(piece, component.called());
+    let mut component = Component::customary("", kind, piece.units);
     *component.blank.colour_mut() = piece.first().blank.colour().to_owned();
-    piece.components.push(component);
-    Address::Component(id)
+    push(piece, component)
 }
 
 /// Adds a component made of a mesh behind the others, in the colour of the first. Its figures are taken for
@@ -47,11 +44,7 @@ pub(super) fn of_mesh(
     let blank = blank.ok_or_else(|| {
         refused("This mesh is too small or too large to be made. Choose its unit on the page of meshes.")
     })?;
-    let id = free_id("component", |id| piece.component(id).is_some());
-    let mut component = Component::new(&id, "", Blank::Mesh(blank));
-    component.name = free_name(piece, component.called());
-    piece.components.push(component);
-    Ok(Address::Component(id))
+    Ok(push(piece, Component::new("", "", Blank::Mesh(blank))))
 }
 
 /// Adds a given component behind the others, with those of the filaments its colours name. What names a
@@ -61,8 +54,6 @@ pub(super) fn given(
     mut component: Component,
     filaments: &[Filament],
 ) -> Address {
-    component.id = free_id("component", |id| piece.component(id).is_some());
-    component.name = free_name(piece, component.called());
     let of_elements = component.elements.iter().filter_map(|element| element.colour());
     let of_blank = component.blank.colours().into_iter().map(|(_, colour)| colour);
     let named: Vec<String> = of_blank.chain(of_elements).map(str::to_owned).collect();
@@ -81,6 +72,13 @@ pub(super) fn given(
             }
         }
     }
+    push(piece, component)
+}
+
+/// Puts a component behind the others, under an id and a name no other has.
+fn push(piece: &mut Piece, mut component: Component) -> Address {
+    component.id = free_id("component", |id| piece.component(id).is_some());
+    component.name = free_name(piece, component.called());
     let address = component.address();
     piece.components.push(component);
     address
@@ -112,10 +110,7 @@ pub(super) fn remove(piece: &mut Piece, target: &Address) -> Result<(), EditErro
 /// Moves a component in the list, as far as it goes.
 pub(super) fn shift(piece: &mut Piece, target: &Address, by: i32) -> Result<(), EditError> {
     let at = place_of(piece, target)?;
-    let last = piece.components.len() - 1;
-    let component = piece.components.remove(at);
-    let to = (at as i64 + i64::from(by)).clamp(0, last as i64) as usize;
-    piece.components.insert(to, component);
+    moved_by(&mut piece.components, at, by);
     Ok(())
 }
 

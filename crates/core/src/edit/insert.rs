@@ -68,6 +68,22 @@ pub(super) fn copy(piece: &mut Piece, target: &Address) -> Result<Address, EditE
     insert(piece, target, copy, Some(at + 1))
 }
 
+/// Moves an element in the order of work, as far as it goes.
+pub(super) fn shift(piece: &mut Piece, target: &Address, by: i32) -> Result<(), EditError> {
+    let at = index_of(piece, target)?;
+    let elements = &mut piece.component_mut(target)?.elements;
+    moved_by(elements, at, by);
+    Ok(())
+}
+
+/// Moves one of a list so many places, as far as the list goes.
+pub(super) fn moved_by<T>(list: &mut Vec<T>, at: usize, by: i32) {
+    let last = list.len() - 1;
+    let one = list.remove(at);
+    let to = (at as i64 + i64::from(by)).clamp(0, last as i64) as usize;
+    list.insert(to, one);
+}
+
 fn insert(
     piece: &mut Piece,
     target: &Address,

@@ -21,6 +21,7 @@ use crate::halt::Halted;
 use crate::piece::{Address, Edit, EditError, Piece, gone};
 use crate::plane::Tolerance;
 use crate::workshop::Workshop;
+use serde_json::Value;
 use thiserror::Error;
 
 /// An edited piece.
@@ -52,9 +53,12 @@ pub fn apply(piece: &Piece, edits: &[Edit], workshop: &Workshop<'_>) -> Result<A
     let mut applied = Applied { piece: piece.clone(), added: None };
     for edit in edits {
         workshop.go_on()?;
-        let before = applied.piece.clone();
+        // Only where something is joined can there be a lid that follows.
+        let before = (!applied.piece.joints.is_empty()).then(|| applied.piece.clone());
         apply_one(&mut applied, edit, workshop)?;
-        lids::follow(&before, &mut applied.piece);
+        if let Some(before) = before {
+            lids::follow(&before, &mut applied.piece);
+        }
         checked(&applied.piece)?;
     }
     Ok(applied)
@@ -74,20 +78,7 @@ pub fn checked(piece: &Piece) -> Result<(), EditError> {
 fn apply_one(applied: &mut Applied, edit: &Edit, workshop: &Workshop<'_>) -> Result<(), Unapplied> {
     let piece = &mut applied.piece;
     match edit {
-        Edit::Set { target, field, value } => {
-            let had = piece.clone();
-            piece.set_value(target, field, value.clone())?;
-            if *target == Address::Piece && field == "printer" {
-                let printer = std::mem::replace(piece, had).printer;
-                piece.give_printer(printer);
-            }
-            if *target == Address::Piece && field == "file_name" {
-                let trouble = piece.trouble_with_file_name(&piece.file_name);
-                trouble.map_or(Ok(()), |message| {
-                    Err(EditError { target: target.clone(), field: field.clone(), message })
-                })?;
-            }
-        }
+        Edit::Set { target, field, value } => set(piece, target, field, value)?,
         Edit::Type { target, field, text } => {
             let figure = typed::figure(piece, target, field, text, workshop)?;
             piece.set_value(target, field, figure)?;
@@ -133,18 +124,31 @@ fn apply_one(applied: &mut Applied, edit: &Edit, workshop: &Workshop<'_>) -> Res
             components::remove(piece, target)?;
         }
         Edit::Duplicate { target } => applied.added = Some(insert::copy(piece, target)?),
-        Edit::Move { target, by } => {
-            let at = insert::index_of(piece, target)?;
-            let elements = &mut piece.component_mut(target)?.elements;
-            let last = elements.len() - 1;
-            let element = elements.remove(at);
-            let to = (at as i64 + i64::from(*by)).clamp(0, last as i64) as usize;
-            elements.insert(to, element);
-        }
+        Edit::Move { target, by } => insert::shift(piece, target, *by)?,
         Edit::Remove { target } => {
             let at = insert::index_of(piece, target)?;
             piece.component_mut(target)?.elements.remove(at);
         }
+    }
+    Ok(())
+}
+
+/// Puts a value into a field. A printer brings its layers; the pattern of file names has rules of its own.
+fn set(piece: &mut Piece, target: &Address, field: &str, value: &Value) -> Result<(), EditError> {
+    let had = piece.printer.clone();
+    piece.set_value(target, field, value.clone())?;
+    match (target, field) {
+        (Address::Piece, "printer") => {
+            let printer = std::mem::replace(&mut piece.printer, had);
+            piece.give_printer(printer);
+        }
+        (Address::Piece, "file_name") => {
+            if let Some(message) = piece.trouble_with_file_name(&piece.file_name) {
+                let (target, field) = (target.clone(), field.to_owned());
+                return Err(EditError { target, field, message });
+            }
+        }
+        _ => {}
     }
     Ok(())
 }

@@ -5,7 +5,7 @@
 //! element where it is (its heights, the box it is placed by) is what it keeps.
 
 use super::{Unapplied, laid_out, placed_at};
-use crate::bed::best;
+use crate::bed::{Lie, best};
 use crate::evaluate::{Layout, Placed, evaluate};
 use crate::piece::{
     Address, Blank, Component, Course, EditError, ElementKind, FieldShape, Fit, Fits, Grip, Height,
@@ -122,7 +122,7 @@ fn lying(
     let component = piece.component_of(target)?;
     let evaluation = evaluate(piece, &workshop.at(Tolerance::Draft))?;
     let made = evaluation.component(&component.id);
-    Ok(made.and_then(|made| best(&made.mesh)).map(|lie| json!(lie.lying)))
+    Ok(made.and_then(|made| best(&Lie::all(&made.mesh))).map(|lie| json!(lie.lying)))
 }
 
 /// A length that may be missing: by one word it is, by the other it begins with so many mm.

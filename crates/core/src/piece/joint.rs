@@ -114,40 +114,55 @@ impl Joint {
                 format!("A {word} takes a plate; {} is a {}.", part.called(), part.blank.noun());
             checker.report(&field("part"), message);
         }
-        let faces = into.blank.faces();
-        if word == "socket" {
-            let is_loop = |element: &super::Element| matches!(element.kind, super::Kind::Loop(_));
-            if part.elements.iter().any(is_loop) {
-                let message = "A socket takes a plate without loops; take them away first.";
-                checker.report(&field("part"), message.to_owned());
-            }
-            if into.mesh().is_some() {
-                let message = "A socket is cut into what is made here, not into a mesh.".to_owned();
-                checker.report(&field("into"), message);
-            } else if !faces.contains(&face) {
-                checker.report(&field("socket.face"), into.blank.no_such_face(face));
-            } else if matches!(face, FaceName::Around)
-                || (face == FaceName::Inside && !into.is_box())
-            {
-                let message = "A socket is cut into a flat face.".to_owned();
-                checker.report(&field("socket.face"), message);
-            }
-            return;
+        match word {
+            "socket" => check_socket([into, part], face, &field, checker),
+            _ => check_slot(into, face, &field, checker),
         }
-        if into.blank.room_for_slot() <= 0.0 || into.plate().is_some() {
-            let message = format!(
-                "A slot is cut into what stands on the bed, such as a block; {} is a {}.",
-                into.called(),
-                into.blank.noun()
-            );
-            checker.report(&field("into"), message);
-        } else if matches!(face, FaceName::Left | FaceName::Right) {
-            let message = "A slot runs from left to right: into the top, the front or the back.";
-            checker.report(&field("slot.face"), message.to_owned());
-        } else if !faces.contains(&face) {
-            let message = into.blank.no_such_face(face);
-            checker.report(&field("slot.face"), message);
-        }
+    }
+}
+
+/// Reports what keeps a plate from lying in a face of a component.
+fn check_socket(
+    [into, part]: [&Component; 2],
+    face: FaceName,
+    field: &impl Fn(&str) -> String,
+    checker: &mut Checker,
+) {
+    let is_loop = |element: &super::Element| matches!(element.kind, super::Kind::Loop(_));
+    if part.elements.iter().any(is_loop) {
+        let message = "A socket takes a plate without loops; take them away first.";
+        checker.report(&field("part"), message.to_owned());
+    }
+    if into.mesh().is_some() {
+        let message = "A socket is cut into what is made here, not into a mesh.".to_owned();
+        checker.report(&field("into"), message);
+    } else if !into.blank.faces().contains(&face) {
+        checker.report(&field("socket.face"), into.blank.no_such_face(face));
+    } else if matches!(face, FaceName::Around) || (face == FaceName::Inside && !into.is_box()) {
+        let message = "A socket is cut into a flat face.".to_owned();
+        checker.report(&field("socket.face"), message);
+    }
+}
+
+/// Reports what keeps a slot out of a face of a component.
+fn check_slot(
+    into: &Component,
+    face: FaceName,
+    field: &impl Fn(&str) -> String,
+    checker: &mut Checker,
+) {
+    if into.blank.room_for_slot() <= 0.0 || into.plate().is_some() {
+        let message = format!(
+            "A slot is cut into what stands on the bed, such as a block; {} is a {}.",
+            into.called(),
+            into.blank.noun()
+        );
+        checker.report(&field("into"), message);
+    } else if matches!(face, FaceName::Left | FaceName::Right) {
+        let message = "A slot runs from left to right: into the top, the front or the back.";
+        checker.report(&field("slot.face"), message.to_owned());
+    } else if !into.blank.faces().contains(&face) {
+        checker.report(&field("slot.face"), into.blank.no_such_face(face));
     }
 }
 

@@ -9,9 +9,9 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     if job.component.mesh().is_some() {
         return Vec::new();
     }
-    let mesh = &job.made.mesh;
-    let now = Lie::all(mesh).into_iter().find(|lie| lie.lying == job.made.lies);
-    let (Some(now), Some(best)) = (now, best(mesh)) else { return Vec::new() };
+    let all = Lie::all(&job.made.mesh);
+    let now = all.iter().find(|lie| lie.lying == job.made.lies);
+    let (Some(now), Some(best)) = (now, best(&all)) else { return Vec::new() };
     // A tenth of it is worth turning it over for.
     if best.lying == now.lying || now.hanging < HAIR_MM2 || best.hanging > 0.9 * now.hanging {
         return Vec::new();

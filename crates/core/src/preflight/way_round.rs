@@ -46,16 +46,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             .finding("longer-than-round", Weight::Wrong, &placed.id, message)
             .field(figure.size_field)
             .at(ink);
-        let height = (figure.size * room / ink.width() * 20.0).floor() / 20.0;
-        let is_height =
-            figure.lettering.is_some_and(|one| matches!(one.size, LetterSize::Height(_)));
-        const SMALLEST_MM: f64 = 1.0;
-        findings.push(if is_height && height >= SMALLEST_MM {
-            let edits = vec![job.set(&placed.id, "size", json!({ "height": height }))];
-            finding.remedy(format!("Make the letters {}", job.shown(height)), edits)
-        } else {
-            finding
-        });
+        findings.push(smaller(job, finding, figure.lettering, placed, room / ink.width()));
     }
     findings
 }
@@ -77,11 +68,23 @@ fn overfull(job: &Job<'_>, lettering: Option<&Lettering>, placed: &Placed) -> Op
         .finding("longer-than-round", Weight::Wrong, &placed.id, message)
         .field("course.round.spread")
         .at(placed.frame);
-    let height = (placed.drawn.letter_height * round.spread / span * 20.0).floor() / 20.0;
+    Some(smaller(job, finding, Some(lettering), placed, round.spread / span))
+}
+
+/// With letters smaller by a ratio as its remedy, where they are given by their height and stay legible.
+fn smaller(
+    job: &Job<'_>,
+    finding: Finding,
+    lettering: Option<&Lettering>,
+    placed: &Placed,
+    ratio: f64,
+) -> Finding {
     const SMALLEST_MM: f64 = 1.0;
-    if !matches!(lettering.size, LetterSize::Height(_)) || height < SMALLEST_MM {
-        return Some(finding);
+    let height = (placed.drawn.letter_height * ratio * 20.0).floor() / 20.0;
+    let is_height = lettering.is_some_and(|one| matches!(one.size, LetterSize::Height(_)));
+    if !is_height || height < SMALLEST_MM {
+        return finding;
     }
     let edits = vec![job.set(&placed.id, "size", json!({ "height": height }))];
-    Some(finding.remedy(format!("Make the letters {}", job.shown(height)), edits))
+    finding.remedy(format!("Make the letters {}", job.shown(height)), edits)
 }
