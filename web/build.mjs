@@ -48,6 +48,7 @@ await esbuild.build({
     piece: join(here, 'src/piece/main.js'),
     form: join(here, 'src/piece/form.js'),
     typefaces: join(here, 'src/typefaces.js'),
+    shapes: join(here, 'src/shapes.js'),
     filaments: join(here, 'src/filaments.js'),
     printers: join(here, 'src/printers.js'),
     meshes: join(here, 'src/meshes.js'),

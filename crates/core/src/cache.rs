@@ -30,6 +30,8 @@ pub(crate) enum Stage {
     Reach,
     /// Words set straight or along a circle.
     Words,
+    /// A shape of one's own, set.
+    Shape,
     /// A mesh standing on the bed with a face up.
     Standing,
     /// A component, all the way to its meshes.

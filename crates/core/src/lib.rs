@@ -11,9 +11,9 @@
 //! 3. [`piece`] – the document: what to make, with sizes and relations, as versioned JSON
 //!    ([`piece::read()`], [`piece::write()`]). Pure data: it computes nothing and looks nothing up.
 //! 4. [`formats`] – files: meshes, drawings, pictures. [`stock`] is a mesh of another program, taken
-//!    up as something to make a component of.
-//! 5. [`workshop`] – what a piece is worked out with: a [`library`] its typefaces and meshes are looked
-//!    up in, and a [`cache`].
+//!    up as something to make a component of, and [`shapes`] are outlines taken from a drawing.
+//! 5. [`workshop`] – what a piece is worked out with: a [`library`] its typefaces, meshes and shapes are
+//!    looked up in, and a [`cache`].
 //! 6. [`evaluate`](mod@evaluate) – from a document to solids: bodies and their faces, every element in
 //!    its place, meshes ([`evaluate::evaluate()`]).
 //! 7. [`bed`] – how what was made lies on the printer's bed.
@@ -46,6 +46,7 @@ pub mod library;
 pub mod piece;
 pub mod plane;
 pub mod preflight;
+pub mod shapes;
 pub mod solid;
 pub mod stock;
 pub mod units;

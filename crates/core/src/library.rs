@@ -1,10 +1,11 @@
-//! Where the typefaces and meshes come from that a piece names by their ids.
+//! Where the typefaces, meshes and shapes come from that a piece names by their ids.
 //!
 //! A piece file holds ids only. Whoever has a piece worked out lends a [`Library`]: the application
 //! one that reads its database, the command line one of the files beside the piece ([`Shelf`]), a test
 //! [`Shipped`].
 
 use crate::lettering::Typeface;
+use crate::shapes::Shape;
 use crate::stock::Stock;
 use std::collections::HashMap;
 use std::sync::Arc;
@@ -19,6 +20,9 @@ pub trait Library: Send + Sync {
 
     /// A mesh that a component can be made of.
     fn mesh(&self, id: &str) -> Option<Arc<Stock>>;
+
+    /// A shape of the user's own.
+    fn shape(&self, id: &str) -> Option<Arc<Shape>>;
 }
 
 /// Nothing but what ships with the program.
@@ -37,13 +41,18 @@ impl Library for Shipped {
     fn mesh(&self, _: &str) -> Option<Arc<Stock>> {
         None
     }
+
+    fn shape(&self, _: &str) -> Option<Arc<Shape>> {
+        None
+    }
 }
 
-/// Typefaces and meshes that were put there one by one.
+/// Typefaces, meshes and shapes that were put there one by one.
 #[derive(Clone, Default)]
 pub struct Shelf {
     typefaces: HashMap<String, Arc<Typeface>>,
     meshes: HashMap<String, Arc<Stock>>,
+    shapes: HashMap<String, Arc<Shape>>,
 }
 
 impl Shelf {
@@ -55,6 +64,11 @@ impl Shelf {
     /// Puts a mesh there, in the place of one of the same id.
     pub fn put_mesh(&mut self, stock: Stock) {
         self.meshes.insert(stock.id.clone(), Arc::new(stock));
+    }
+
+    /// Puts a shape there.
+    pub fn put_shape(&mut self, shape: Shape) {
+        self.shapes.insert(shape.id.clone(), Arc::new(shape));
     }
 }
 
@@ -71,5 +85,9 @@ impl Library for Shelf {
 
     fn mesh(&self, id: &str) -> Option<Arc<Stock>> {
         self.meshes.get(id).cloned()
+    }
+
+    fn shape(&self, id: &str) -> Option<Arc<Shape>> {
+        self.shapes.get(id).cloned()
     }
 }

@@ -5,6 +5,7 @@ use crate::halt::{Halt, Halted};
 use crate::lettering::{Typeface, shipped};
 use crate::library::Library;
 use crate::plane::Tolerance;
+use crate::shapes::Shape;
 use crate::stock::Stock;
 use std::sync::Arc;
 
@@ -50,6 +51,11 @@ impl<'a> Workshop<'a> {
     /// The mesh of an id.
     pub fn mesh(&self, id: &str) -> Option<Arc<Stock>> {
         self.library.mesh(id)
+    }
+
+    /// The shape of one's own of an id.
+    pub fn shape(&self, id: &str) -> Option<Arc<Shape>> {
+        self.library.shape(id)
     }
 
     /// Goes on unless the work was stopped.

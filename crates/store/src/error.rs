@@ -46,6 +46,12 @@ pub enum StoreError {
     /// The mesh files kept would be too large together, in MB.
     #[error("the mesh files kept may have {0} MB together; take one away first")]
     MeshesFull(i64),
+    /// The shapes kept would be too many or too large together.
+    #[error("there is room for 2000 shapes of 64 MB together; take one away first")]
+    ShapesFull,
+    /// So many pieces or starters use a shape that was to be taken away.
+    #[error("pieces or starters use this shape ({0} of them); delete those first")]
+    ShapeInUse(usize),
     /// So many pieces or starters are made of a mesh that was to be taken away.
     #[error("pieces or starters are made of this mesh ({0} of them); delete those first")]
     MeshInUse(usize),

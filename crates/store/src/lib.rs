@@ -1,5 +1,5 @@
-//! Pieces and their revisions, own typefaces and starters, the filaments and printers at hand and the
-//! mesh files pieces are made of, in SQLite.
+//! Pieces and their revisions, own typefaces, shapes and starters, the filaments and printers at hand and
+//! the mesh files pieces are made of, in SQLite.
 //!
 //! A piece is a row in [`schema::pieces`] and a history of documents in [`schema::revisions`], which
 //! only grows: the last one is shown, a change, and also a step taken back, puts another behind it
@@ -16,6 +16,7 @@ mod palette;
 mod pieces;
 mod printers;
 pub mod schema;
+mod shapes;
 mod shelf;
 
 pub use error::StoreError;
@@ -23,6 +24,7 @@ pub use list::{LONGEST_DRAWER, Move, Order, Place, Sought};
 pub use meshes::{KeptMesh, ListedMesh};
 pub use models::{Change, Head, Listed};
 pub use pieces::MOST_REVISIONS;
+pub use shapes::{KeptShape, ListedShape};
 pub use shelf::{OwnStarter, OwnTypeface};
 
 /// What the database itself reports.

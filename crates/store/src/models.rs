@@ -1,5 +1,5 @@
 use crate::schema::{
-    filaments, meshes, pieces, printers, requests, revisions, starters, steps, typefaces,
+    filaments, meshes, pieces, printers, requests, revisions, shapes, starters, steps, typefaces,
 };
 use diesel::prelude::*;
 use kalotype_core::piece::{Address, Piece};
@@ -173,6 +173,16 @@ pub(crate) struct MeshRow {
     pub file: Vec<u8>,
     pub triangles: i32,
     pub is_mended: bool,
+    pub created_at: i64,
+}
+
+#[derive(Debug, Clone, Queryable, Selectable, Insertable)]
+#[diesel(table_name = shapes, check_for_backend(diesel::sqlite::Sqlite))]
+pub(crate) struct ShapeRow {
+    pub id: String,
+    pub name: String,
+    pub document: Vec<u8>,
+    pub colour: Option<String>,
     pub created_at: i64,
 }
 

@@ -94,6 +94,16 @@ diesel::table! {
 }
 
 diesel::table! {
+    shapes (id) {
+        id -> Text,
+        name -> Text,
+        document -> Binary,
+        colour -> Nullable<Text>,
+        created_at -> BigInt,
+    }
+}
+
+diesel::table! {
     printers (id) {
         id -> Text,
         document -> Text,

@@ -281,7 +281,7 @@ export class Plan {
     const names = {
       hole: () => `Hole, ${shown(element.diameter)}`,
       lettering: () => `Lettering, ${this.desk.words(element) || 'no words yet'}`,
-      emblem: () => `Emblem, ${element.shape}`,
+      emblem: () => `Emblem, ${placed.name}`,
       rim: () => `Rim, ${shown(element.width)}`,
       loop: () => `Loop, ${shown(element.inside)}`,
     };

@@ -21,6 +21,11 @@ export const settings = (desk) => ({
   kindAt(path) {
     return this.view ? kindOf(valueAt(desk, path)) : '';
   },
+  /** The kind of an outline; of a shape of one's own its id. */
+  outlineAt(path) {
+    const kind = this.kindAt(path);
+    return kind === 'drawn' ? valueAt(desk, path).drawn.shape : kind;
+  },
   get hasRim() {
     return this.view?.elements.some((placed) => placed.kind === 'rim') ?? false;
   },

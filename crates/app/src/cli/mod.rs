@@ -7,6 +7,7 @@ mod fit;
 mod gauge;
 mod look;
 mod serve;
+mod shape;
 mod swaps;
 
 use crate::service::{Bench, Worked, mesh_file_name, stock_of};
@@ -20,6 +21,7 @@ use kalotype_core::gauge::GaugeJoint;
 use kalotype_core::piece::{self, Piece};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::preflight;
+use kalotype_core::shapes::{MAX_SHAPE_BYTES, SHAPE_ENDING, Shape};
 use kalotype_core::stock::Stock;
 use std::io::{ErrorKind, Read, Write};
 use std::net::IpAddr;
@@ -72,6 +74,8 @@ enum Command {
     Gauge(GaugeArguments),
     /// Say what is in a mesh file (STL, OBJ, 3MF), how large it is and what is wrong with it.
     Look(LookArguments),
+    /// Make shapes of one's own of a drawing (SVG, DXF), to use as emblems and outlines.
+    Shape(ShapeArguments),
     /// Print the changes of filament of a piece file for a printer with one nozzle.
     Swaps(SwapsArguments),
 }
@@ -181,6 +185,51 @@ struct LookArguments {
     /// Print the report as JSON.
     #[arg(long)]
     json: bool,
+}
+
+#[derive(Args)]
+struct ShapeArguments {
+    /// The drawing.
+    file: PathBuf,
+    /// Folder the shapes are written into; without it they are only told.
+    #[arg(long, value_name = "FOLDER")]
+    out: Option<PathBuf>,
+    /// What the shapes are called; without it after the drawing.
+    #[arg(long)]
+    name: Option<String>,
+    /// How many millimetres one of its figures is, where the file does not say and the guess is wrong:
+    /// 25.4 for inches.
+    #[arg(long, conflicts_with = "width")]
+    scale: Option<f64>,
+    /// How wide it is to be, in millimetres.
+    #[arg(long)]
+    width: Option<f64>,
+    /// The layers that are wanted, as they are told, counted from 1, with commas between.
+    #[arg(long, value_delimiter = ',')]
+    layers: Option<Vec<usize>>,
+    /// What its lines are: as wide as drawn, or the outlines of areas.
+    #[arg(long, value_enum)]
+    lines: Option<LinesArgument>,
+    /// How wide lines are that have no width, in millimetres.
+    #[arg(long)]
+    line_width: Option<f64>,
+    /// How far apart ends of lines may be to be joined, in millimetres.
+    #[arg(long)]
+    join: Option<f64>,
+    /// Make a shape of each layer.
+    #[arg(long)]
+    by_layer: bool,
+    /// Print the report as JSON.
+    #[arg(long)]
+    json: bool,
+}
+
+#[derive(Clone, Copy, ValueEnum)]
+enum LinesArgument {
+    /// As wide as they were drawn.
+    Lines,
+    /// Where they close, the edge of an area.
+    Outlines,
 }
 
 #[derive(Args)]
@@ -323,6 +372,7 @@ pub fn run(arguments: Arguments) -> anyhow::Result<ExitCode> {
         Command::Fit(arguments) => fit::run(&arguments),
         Command::Gauge(arguments) => gauge::run(&arguments),
         Command::Look(arguments) => look::run(&arguments),
+        Command::Shape(arguments) => shape::run(&arguments),
         Command::Swaps(arguments) => swaps::run(&arguments),
     }
 }
@@ -362,6 +412,7 @@ fn work_out(
     let piece =
         piece::read(&bytes).with_context(|| format!("{} cannot be used", path.display()))?;
     take_from_beside(path, &piece, &mut bench);
+    take_shapes_from_beside(path, &piece, &mut bench);
     let workshop = bench.workshop(tolerance);
     let evaluation = evaluate(&piece, &workshop)?;
     let findings = preflight::run(&piece, &evaluation, &workshop);
@@ -385,6 +436,34 @@ fn take_from_beside(path: &Path, piece: &Piece, bench: &mut Bench) {
                 }
                 Err(error) => tracing::warn!("{error:#}"),
             }
+        }
+    }
+}
+
+/// Takes the shapes a piece names from where its file lies: from the files there that end as shapes do.
+fn take_shapes_from_beside(path: &Path, piece: &Piece, bench: &mut Bench) {
+    const MOST_FILES: usize = 500;
+    let named: Vec<&str> =
+        piece.components.iter().flat_map(|component| component.own_shapes()).collect();
+    let folder = path.parent().filter(|parent| !parent.as_os_str().is_empty());
+    let Ok(entries) = std::fs::read_dir(folder.unwrap_or(Path::new("."))) else { return };
+    if named.is_empty() {
+        return;
+    }
+    let files = entries.flatten().map(|entry| entry.path());
+    let is_shape = |file: &PathBuf| file.to_string_lossy().ends_with(SHAPE_ENDING);
+    for file in files.filter(is_shape).take(MOST_FILES) {
+        let name = file.file_name().map(|name| name.to_string_lossy().into_owned());
+        let name = name.unwrap_or_default();
+        let shape = read_file(&file, MAX_SHAPE_BYTES).map_err(|error| error.to_string());
+        let opened = shape.and_then(|bytes| {
+            let name = name.trim_end_matches(SHAPE_ENDING);
+            Shape::open(&bytes, name).map_err(|error| error.to_string())
+        });
+        match opened {
+            Ok(shape) if named.contains(&shape.id.as_str()) => bench.shelf.put_shape(shape),
+            Ok(_) => {}
+            Err(error) => tracing::warn!("{}: {error}", file.display()),
         }
     }
 }

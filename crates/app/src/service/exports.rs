@@ -10,6 +10,7 @@ use kalotype_core::halt::Halt;
 use kalotype_core::piece::Piece;
 use kalotype_core::plane::Tolerance;
 use kalotype_core::preflight::Weight;
+use kalotype_core::shapes::SHAPE_ENDING;
 
 /// The files of an export, and the name of the archive that holds them where there are several.
 pub struct Exported {
@@ -28,6 +29,11 @@ pub fn today() -> String {
 pub fn mesh_file_name(name: &str) -> String {
     let (stem, ending) = name.rsplit_once('.').unwrap_or((name, "stl"));
     format!("{}.{}", file_name(stem), file_name(ending))
+}
+
+/// The name a shape's document is exported under.
+pub fn shape_file_name(name: &str) -> String {
+    format!("{}{SHAPE_ENDING}", file_name(name))
 }
 
 /// Writes a piece that was worked out; nothing where it cannot be built.
@@ -89,8 +95,9 @@ impl Service {
             let stop = worked.findings.iter().find(|one| one.weight == Weight::Stop);
             return Err(Trouble::Bad(stop.map(|one| one.message.clone()).unwrap_or_default()));
         };
-        // A piece made of a mesh is only whole with it.
+        // A piece made of a mesh or of shapes is only whole with them.
         if format == Format::Piece {
+            files.extend(self.shape_files(&piece)?);
             for blank in piece.components.iter().filter_map(|component| component.mesh()) {
                 let Some(mesh) = self.store.mesh(&blank.mesh)? else { continue };
                 let name = mesh_file_name(&mesh.name);
@@ -101,6 +108,21 @@ impl Service {
         }
         let archive = (files.len() > 1).then(|| archive_name(&piece, Some(&today())));
         Ok(Exported { files, archive })
+    }
+
+    /// The documents of the shapes of one's own that are in a piece, a file each.
+    fn shape_files(&self, piece: &Piece) -> Result<Vec<OutFile>, Trouble> {
+        let mut ids: Vec<&str> =
+            piece.components.iter().flat_map(|component| component.own_shapes()).collect();
+        ids.sort_unstable();
+        ids.dedup();
+        let mut files: Vec<OutFile> = Vec::new();
+        for id in ids {
+            let Some(kept) = self.store.shape(id)? else { continue };
+            let name = free_name(&files, &shape_file_name(&kept.name));
+            files.push(OutFile { name, bytes: kept.document, triangles: None });
+        }
+        Ok(files)
     }
 
     /// The files of several pieces, in one archive; files of one name are told apart by numbers.

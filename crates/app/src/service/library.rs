@@ -1,9 +1,10 @@
-//! The library of a store: typefaces and meshes by their ids.
+//! The library of a store: typefaces, meshes and shapes by their ids.
 
 use super::Trouble;
 use kalotype_core::formats::read_mesh;
 use kalotype_core::lettering::{FontError, Typeface, open_font};
 use kalotype_core::library::Library;
+use kalotype_core::shapes::Shape;
 use kalotype_core::stock::Stock;
 use kalotype_store::{OwnTypeface, Store};
 use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
@@ -12,7 +13,10 @@ use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 /// again.
 const MOST_OPENED: usize = 6;
 
-/// Typefaces and meshes that a store keeps. Opened once, and forgotten when they are taken away.
+/// The same of shapes.
+const MOST_OPENED_SHAPES: usize = 64;
+
+/// Typefaces, meshes and shapes that a store keeps. Opened once, and forgotten when they are taken away.
 pub(super) struct StoreLibrary {
     store: Store,
     opened: Mutex<Opened>,
@@ -22,6 +26,7 @@ pub(super) struct StoreLibrary {
 struct Opened {
     typefaces: Vec<Arc<Typeface>>,
     meshes: Vec<Arc<Stock>>,
+    shapes: Vec<Arc<Shape>>,
 }
 
 /// Opens a typeface that is kept.
@@ -61,6 +66,18 @@ impl StoreLibrary {
         let mut opened = self.opened();
         opened.typefaces.retain(|typeface| typeface.id != id);
         opened.meshes.retain(|stock| stock.id != id);
+        opened.shapes.retain(|shape| shape.id != id);
+    }
+
+    fn fetched_shape(&self, id: &str) -> Option<Shape> {
+        let kept = self
+            .store
+            .shape(id)
+            .inspect_err(|error| tracing::error!("shape {id}: {error}"))
+            .ok()??;
+        Shape::open(&kept.document, &kept.name)
+            .inspect_err(|error| tracing::warn!("shape {id}: {error}"))
+            .ok()
     }
 
     fn fetched(&self, id: &str) -> Option<Stock> {
@@ -88,13 +105,8 @@ impl Library for StoreLibrary {
     }
 
     fn mesh(&self, id: &str) -> Option<Arc<Stock>> {
-        {
-            let mut opened = self.opened();
-            if let Some(at) = opened.meshes.iter().position(|stock| stock.id == id) {
-                let stock = opened.meshes.remove(at);
-                opened.meshes.insert(0, Arc::clone(&stock));
-                return Some(stock);
-            }
+        if let Some(stock) = asked_again(&mut self.opened().meshes, |stock| stock.id == id) {
+            return Some(stock);
         }
         let stock = Arc::new(self.fetched(id)?);
         let mut opened = self.opened();
@@ -102,4 +114,23 @@ impl Library for StoreLibrary {
         opened.meshes.truncate(MOST_OPENED);
         Some(stock)
     }
+
+    fn shape(&self, id: &str) -> Option<Arc<Shape>> {
+        if let Some(shape) = asked_again(&mut self.opened().shapes, |shape| shape.id == id) {
+            return Some(shape);
+        }
+        let shape = Arc::new(self.fetched_shape(id)?);
+        let mut opened = self.opened();
+        opened.shapes.insert(0, Arc::clone(&shape));
+        opened.shapes.truncate(MOST_OPENED_SHAPES);
+        Some(shape)
+    }
+}
+
+/// Something that was opened before; it is the last asked for now.
+fn asked_again<T>(opened: &mut Vec<Arc<T>>, is_it: impl Fn(&T) -> bool) -> Option<Arc<T>> {
+    let at = opened.iter().position(|one| is_it(one))?;
+    let found = opened.remove(at);
+    opened.insert(0, Arc::clone(&found));
+    Some(found)
 }

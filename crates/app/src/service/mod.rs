@@ -1,6 +1,6 @@
 //! What can be done with Kalotype, whoever asks: the pages, the command line and the demo.
 //!
-//! A [`Service`] holds what work needs: the store, the library that looks typefaces and meshes up in it,
+//! A [`Service`] holds what work needs: the store, the library that looks typefaces, meshes and shapes up in it,
 //! and the cache that everybody shares. Its methods block and know no web; each says which of two kinds
 //! of work it is: looking things up and keeping them (`pieces`, `shelves`), or working something out
 //! ([`Service::workshop`]), which can be stopped.
@@ -12,17 +12,19 @@ mod library;
 mod meshes;
 mod pieces;
 mod printers;
+mod shapes;
 mod starters;
 mod typefaces;
 
 pub use error::Trouble;
-pub use exports::{Asked, Exported, export, mesh_file_name};
+pub use exports::{Asked, Exported, export, mesh_file_name, shape_file_name};
 pub use facts::{Facts, SwapsView, facts_of, swaps_of};
 pub use meshes::{
     FaceReport, Looked, faces_of, given_size_words, look_into, piece_of, report_on, size_words,
     stock_of,
 };
 pub use pieces::{KeptStarter, LONGEST_WORD, Viewer, Worked};
+pub use shapes::{DrawingChoice, MadeAs, look_into_drawing, shapes_of};
 pub use starters::ListedStarter;
 
 use kalotype_core::cache::Cache;
@@ -68,7 +70,7 @@ impl Service {
 
 /// A workshop without a store: for piece files and what lies beside them.
 pub struct Bench {
-    /// The typefaces and meshes at hand.
+    /// The typefaces, meshes and shapes at hand.
     pub shelf: Shelf,
     cache: Cache,
 }

@@ -10,6 +10,7 @@ use kalotype_core::halt::Halt;
 use kalotype_core::piece::{self, Address, Edit, EditError, FormField, Fronted, Piece};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::preflight::{self, Finding, Weight};
+use kalotype_core::shapes::{SHAPE_ENDING, ShapeDocument};
 use kalotype_core::stock::stock_id;
 use kalotype_store::{Change, Head, LONGEST_DRAWER, Listed, Move, Sought, StoreError};
 
@@ -119,7 +120,8 @@ impl Service {
         Ok(self.store.create(piece, &by)?)
     }
 
-    /// A piece from a piece file, or from an archive of one with the mesh it is made of, which is kept.
+    /// A piece from a piece file, or from an archive of one with the meshes and shapes it is made of, which
+    /// are kept.
     ///
     /// # Errors
     /// What is wrong with the file.
@@ -128,7 +130,9 @@ impl Service {
             true => open_archive(file, MAX_MESH_BYTES).map_err(Trouble::Bad)?,
             false => vec![("piece.json".to_owned(), file.to_vec())],
         };
-        let is_piece = |(name, _): &&(String, Vec<u8>)| name.ends_with(".json");
+        let is_piece = |(name, _): &&(String, Vec<u8>)| {
+            name.ends_with(".json") && !name.ends_with(SHAPE_ENDING)
+        };
         let Some((_, document)) = files.iter().find(is_piece) else {
             let message = "There is no piece file (.kalotype.json) in the archive.";
             return Err(Trouble::Bad(message.to_owned()));
@@ -150,7 +154,23 @@ impl Service {
             };
             self.keep_mesh(&mesh.file, file)?;
         }
+        self.take_shapes(&piece, &files)?;
         Ok(piece)
+    }
+
+    /// Keeps the shapes of an archive that its piece names. One that is neither there nor here is missing
+    /// from the piece, which says so.
+    fn take_shapes(&self, piece: &Piece, files: &[(String, Vec<u8>)]) -> Result<(), Trouble> {
+        let named: Vec<&str> =
+            piece.components.iter().flat_map(|component| component.own_shapes()).collect();
+        for (file, document) in files {
+            let Some(name) = file.strip_suffix(SHAPE_ENDING) else { continue };
+            let id = ShapeDocument::read(document).map(|document| document.id());
+            if id.is_ok_and(|id| named.contains(&id.as_str())) {
+                self.keep_shape_document(name, document)?;
+            }
+        }
+        Ok(())
     }
 
     /// A copy of a piece, not kept yet.

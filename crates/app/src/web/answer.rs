@@ -9,7 +9,9 @@ use kalotype_core::evaluate::{
 };
 use kalotype_core::filament::Tones;
 use kalotype_core::halt::Halt;
-use kalotype_core::piece::{Address, Blank, Component, Element, ElementKind, FaceName, Piece};
+use kalotype_core::piece::{
+    Address, Blank, Component, Element, ElementKind, FaceName, Kind, Piece,
+};
 use kalotype_core::plane::{Rect, Tolerance, rounded_rectangle};
 use kalotype_core::preflight::Finding;
 use kalotype_core::solid::{Act, Cut, Measures, Mesh};
@@ -377,6 +379,15 @@ impl MeasuredView {
     }
 }
 
+/// What an element is called in a list; one that is a shape of the user's own by that.
+fn called(element: &Element, workshop: &Workshop<'_>) -> String {
+    let own = match &element.kind {
+        Kind::Emblem(emblem) => emblem.own_shape().and_then(|id| workshop.shape(id)),
+        _ => None,
+    };
+    own.map_or_else(|| element.name(), |shape| shape.name.clone())
+}
+
 impl ElementView {
     fn of(
         component: &Component,
@@ -393,7 +404,9 @@ impl ElementView {
         ElementView {
             id: component.element_address(&placed.id),
             kind: placed.kind,
-            name: component.element(&placed.id).map_or_else(String::new, Element::name),
+            name: component
+                .element(&placed.id)
+                .map_or_else(String::new, |element| called(element, workshop)),
             face: placed.face,
             path,
             edge_lines: EdgeLines::of(&placed.prisms, workshop),

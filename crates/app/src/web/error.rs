@@ -79,10 +79,12 @@ impl ResponseError for WebError {
             | StoreError::PaletteFull(_)
             | StoreError::PrintersFull(_)
             | StoreError::LastFilament
+            | StoreError::ShapesFull
             | StoreError::MeshesFull(_) => StatusCode::UNPROCESSABLE_ENTITY,
             StoreError::EndOfHistory(_)
             | StoreError::Conflict
             | StoreError::Overtaken(_)
+            | StoreError::ShapeInUse(_)
             | StoreError::MeshInUse(_) => StatusCode::CONFLICT,
             StoreError::Unavailable(_) => StatusCode::SERVICE_UNAVAILABLE,
             StoreError::DiskFull => StatusCode::INSUFFICIENT_STORAGE,

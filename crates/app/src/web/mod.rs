@@ -17,6 +17,7 @@ mod pictures;
 mod piece_page;
 mod pieces;
 mod printers;
+mod shapes;
 mod starters;
 mod studio;
 mod typefaces;
@@ -116,6 +117,12 @@ fn routes(config: &mut web::ServiceConfig, studio: &Studio) {
         .service(typefaces::keep_typeface)
         .service(typefaces::drop_typeface)
         .service(typefaces::samples)
+        .service(shapes::shapes_page)
+        .service(shapes::look_into_drawing)
+        .service(shapes::keep_shapes)
+        .service(shapes::piece_of_shapes)
+        .service(shapes::rename_shape)
+        .service(shapes::drop_shape)
         .service(meshes::meshes_page)
         .service(meshes::look_into_mesh)
         .service(meshes::keep_mesh)

@@ -25,6 +25,8 @@ struct PiecePage {
     /// The same as JSON, for the script: names by id.
     typeface_names: String,
     emblems: Vec<Choice>,
+    /// The user's own shapes.
+    shapes: Vec<Choice>,
     emblem_names: String,
     /// The mesh files that are kept.
     meshes: Vec<Choice>,
@@ -44,8 +46,8 @@ impl Choice {
     }
 }
 
-fn names(choices: &[Choice]) -> String {
-    json!(choices.iter().map(|one| (&one.id, &one.name)).collect::<BTreeMap<_, _>>()).to_string()
+fn names<'a>(choices: impl Iterator<Item = &'a Choice>) -> String {
+    json!(choices.map(|one| (&one.id, &one.name)).collect::<BTreeMap<_, _>>()).to_string()
 }
 
 /// The page.
@@ -55,10 +57,12 @@ pub async fn show_page(
     viewer: Viewer,
     id: web::Path<String>,
 ) -> HttpResponse {
-    let read =
-        move |service: &Service| Ok((service.head(&id, &viewer)?, service.store().meshes()?));
+    let read = move |service: &Service| {
+        let store = service.store();
+        Ok((service.head(&id, &viewer)?, store.meshes()?, store.shape_names()?))
+    };
     match studio.shelf(read).await {
-        Ok((head, meshes)) => {
+        Ok((head, meshes, shapes)) => {
             let typefaces: Vec<Choice> = studio
                 .service()
                 .typeface_names()
@@ -66,12 +70,15 @@ pub async fn show_page(
                 .map(|(id, name)| Choice::of(id, name))
                 .collect();
             let emblems: Vec<Choice> = EMBLEMS.iter().map(|e| Choice::of(e.id, e.name)).collect();
+            let shapes: Vec<Choice> =
+                shapes.iter().map(|(id, name)| Choice::of(id, name)).collect();
             html(&PiecePage {
                 id: head.id,
                 name: head.piece.name,
-                typeface_names: names(&typefaces),
+                typeface_names: names(typefaces.iter()),
                 typefaces,
-                emblem_names: names(&emblems),
+                emblem_names: names(emblems.iter().chain(&shapes)),
+                shapes,
                 meshes: meshes.iter().map(|mesh| Choice::of(&mesh.id, &mesh.name)).collect(),
                 emblems,
                 limits: json!(LIMITS).to_string(),

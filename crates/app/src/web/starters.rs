@@ -4,7 +4,7 @@ use super::error::{WebError, as_page};
 use super::pictures::svg_answer;
 use super::pieces::html;
 use super::studio::Studio;
-use crate::service::{KeptStarter, Viewer};
+use crate::service::{KeptStarter, Service, Viewer};
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
 use kalotype_core::emblems::EMBLEMS;
@@ -129,14 +129,20 @@ pub async fn form_page(
     viewer: Viewer,
     id: web::Path<String>,
 ) -> HttpResponse {
-    match studio.shelf(move |service| service.head(&id, &viewer)).await {
-        Ok(head) => html(&FormPage {
+    let read =
+        move |service: &Service| Ok((service.head(&id, &viewer)?, service.store().shape_names()?));
+    match studio.shelf(read).await {
+        Ok((head, shapes)) => html(&FormPage {
             is_coloured: head.piece.filaments.len() > 1,
             fields: head.piece.form(),
             id: head.id,
             name: head.piece.name,
             typefaces: studio.service().typeface_names(),
-            emblems: EMBLEMS.iter().map(|e| (e.id.to_owned(), e.name.to_owned())).collect(),
+            emblems: EMBLEMS
+                .iter()
+                .map(|emblem| (emblem.id.to_owned(), emblem.name.to_owned()))
+                .chain(shapes)
+                .collect(),
         }),
         Err(error) => as_page(&error),
     }

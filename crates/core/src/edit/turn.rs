@@ -9,9 +9,10 @@ use crate::bed::{Lie, best};
 use crate::evaluate::{Layout, Placed, evaluate};
 use crate::piece::{
     Address, Blank, Component, Course, EditError, ElementKind, FieldShape, Fit, Fits, Grip, Height,
-    Kind, LetterSize, Lettering, Lying, Outline, Piece, Relief,
+    Kind, LetterSize, Lettering, Lying, Outline, Piece, Relief, limit_of,
 };
 use crate::plane::Tolerance;
+use crate::shapes::{Shape, is_own};
 use crate::workshop::Workshop;
 use serde_json::{Value, json};
 
@@ -34,6 +35,10 @@ pub(super) fn turned(
     let one = |value: Option<Value>| -> Result<Values, Unapplied> {
         Ok(vec![(field.to_owned(), value.ok_or_else(refuse)?)])
     };
+    if let ([.., "outline"], true) = (names.as_slice(), is_own(into)) {
+        let shape = workshop.shape(into).ok_or_else(refuse)?;
+        return Ok(drawn_outline(piece, target, field, &shape).ok_or_else(refuse)?);
+    }
     if let Some(value) = by_name(piece, target, field, &names, into) {
         return one(value);
     }
@@ -270,6 +275,7 @@ fn outline(piece: &Piece, target: &Address, field: &str, into: &str) -> Option<V
         | Outline::Arch
         | Outline::Scallop(_)
         | Outline::Ring(_)
+        | Outline::Drawn(_)
         | Outline::Contour(_) => USUAL_CORNER_MM,
     };
     let size = rounding.min(half);
@@ -292,6 +298,19 @@ fn outline(piece: &Piece, target: &Address, field: &str, into: &str) -> Option<V
         }
         _ => None,
     }
+}
+
+/// A shape of one's own as an outline, its width kept and its height in proportion.
+fn drawn_outline(piece: &Piece, target: &Address, field: &str, shape: &Shape) -> Option<Values> {
+    let (of, limit) = match target {
+        Address::Blank(_) => ("", limit_of("plate", "height")?),
+        _ => ("shape.own.", limit_of("recess", "shape.own.height")?),
+    };
+    let width = piece.value(target, &format!("{of}width"))?.as_f64()?;
+    let (across, up) = shape.size();
+    let height = hundredths(width * up / across).clamp(limit.low, limit.high);
+    let outline = json!({ "drawn": { "shape": shape.id } });
+    Some(vec![(field.to_owned(), outline), (format!("{of}height"), json!(height))])
 }
 
 /// An element where it is.

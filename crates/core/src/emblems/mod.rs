@@ -8,7 +8,7 @@ mod rules;
 
 pub(crate) use drawings::HEART;
 
-use crate::plane::{Region, Tolerance};
+use crate::plane::{Rect, Region, Tolerance};
 use kurbo::{Affine, BezPath, Shape};
 
 /// A shipped shape.
@@ -48,6 +48,18 @@ pub struct Setting {
     pub mirrored: bool,
 }
 
+impl Setting {
+    /// How a shape with y up is placed whose box is `frame`: the middle of the box goes to the origin.
+    pub(crate) fn placing(&self, frame: Rect) -> Affine {
+        let (x, y) = frame.centre();
+        let scale = self.width / frame.width();
+        let across = if self.mirrored { -scale } else { scale };
+        Affine::rotate(self.turn.to_radians())
+            * Affine::scale_non_uniform(across, scale * self.stretch)
+            * Affine::translate((-x, -y))
+    }
+}
+
 impl EmblemShape {
     /// The shape as a region in mm, y up, the centre of its own box on the origin.
     pub fn set(&self, setting: Setting, tolerance: Tolerance) -> Region {
@@ -57,11 +69,8 @@ impl EmblemShape {
         };
         let boxes = adds.iter().map(Shape::bounding_box);
         let frame = boxes.reduce(|all, one| all.union(one)).unwrap_or_default();
-        let scale = setting.width / frame.width();
-        let across = if setting.mirrored { -scale } else { scale };
-        let placing = Affine::rotate(setting.turn.to_radians())
-            * Affine::scale_non_uniform(across, -scale * setting.stretch)
-            * Affine::translate(-frame.center().to_vec2());
+        let upright = Rect { x0: frame.x0, y0: -frame.y1, x1: frame.x1, y1: -frame.y0 };
+        let placing = setting.placing(upright) * Affine::FLIP_Y;
         // Each path on its own: strokes drawn in opposite turns must not cancel where they overlap.
         let together = |paths: Vec<BezPath>| {
             let regions =

@@ -190,7 +190,10 @@ fn plate_of(
     };
     let tolerance = workshop.tolerance;
     let Outline::Contour(wanted) = &plate.outline else {
-        return Ok(body(outline(&plate.outline, (width, height), tolerance), false));
+        let found = outline(&plate.outline, (width, height), workshop);
+        // A shape that is not at hand is stood in for, so that what is on it has a place.
+        let found = if found.is_empty() { sheet(width, height) } else { found };
+        return Ok(body(found, false));
     };
     let sheet = body(sheet(width, height), true);
     let ground = Ground::new(piece, component, &sheet, FaceName::Front, workshop);

@@ -50,7 +50,7 @@ pub(crate) use words::height_to_fit;
 
 use crate::cache::{Kept, Stage};
 use crate::halt::Halted;
-use crate::piece::{Component, ElementKind, FaceName, Kind, Lying, Piece};
+use crate::piece::{Component, ElementKind, FaceName, Kind, Lying, Outline, Piece};
 use crate::plane::{MAX_COORDINATE_MM, Rect, Tolerance};
 use crate::solid::{Colour, Measures, Mesh, MeshError, Meshed, Partings, Sections};
 use crate::workshop::Workshop;
@@ -113,6 +113,8 @@ pub enum Stop {
     MeshMissing,
     /// The mesh it is made of cannot stand on a bed at its scale.
     MeshOutOfScale,
+    /// The shape its outline is is not at hand.
+    ShapeMissing,
     /// What is cut out covers all of it.
     NothingLeft,
     /// The outlines are beyond what can be resolved.
@@ -183,6 +185,12 @@ fn reads(
         })
         .map(|id| workshop.typeface(id).map(|typeface| typeface.content()))
         .collect();
+    let has_shapes: Vec<bool> = piece
+        .components
+        .iter()
+        .flat_map(Component::own_shapes)
+        .map(|id| workshop.shape(id).is_some())
+        .collect();
     let has_mesh = component.mesh().map(|mesh| workshop.mesh(&mesh.mesh).is_some());
     // A slot follows the plate that goes in, a socket its outline, which may follow what is on it.
     let joined: Vec<_> = piece
@@ -194,7 +202,7 @@ fn reads(
         .collect();
     let joined = serde_json::to_vec(&joined).expect("joints have only string keys");
     let fits = serde_json::to_vec(&piece.printer.drawn()).expect("fits have only string keys");
-    (document, typefaces, has_mesh, joined, fits, workshop.tolerance)
+    (document, typefaces, has_mesh, has_shapes, joined, fits, workshop.tolerance)
 }
 
 fn make(piece: &Piece, component: &Component, workshop: &Workshop<'_>) -> Result<Made, Halted> {
@@ -241,6 +249,10 @@ fn hindrance(component: &Component, layout: &Layout, workshop: &Workshop<'_>) ->
     };
     if let Some(placed) = layout.elements.iter().find(is_beyond) {
         return Some(Stop::OutOfReach { element: placed.id.clone() });
+    }
+    let drawn = component.outline().and_then(Outline::own_shape);
+    if drawn.is_some_and(|id| workshop.shape(id).is_none()) {
+        return Some(Stop::ShapeMissing);
     }
     match (component.mesh(), &layout.stock) {
         (Some(mesh), None) if workshop.mesh(&mesh.mesh).is_none() => Some(Stop::MeshMissing),

@@ -5,6 +5,7 @@ use crate::piece::{Corner, Corners, Outline, Polygon, Star};
 use crate::plane::{
     GridPoint, Rect, Region, Tolerance, circle, ellipse, quarter_arc, rounded_rectangle, to_grid,
 };
+use crate::workshop::Workshop;
 use kurbo::{Affine, BezPath};
 use std::f64::consts::{FRAC_PI_2, TAU};
 
@@ -14,12 +15,13 @@ pub(crate) const RING_WALLS_MM: f64 = 0.2;
 /// An outline of an overall size in mm, its box centred on the origin.
 ///
 /// What there is no room for is reduced: corners to half the shorter side, roundings to what
-/// leaves the shape, an opening to the shorter side.
+/// leaves the shape, an opening to the shorter side. A shape of one's own that is not at hand is nothing.
 pub(super) fn outline(
     outline: &Outline,
     (width, height): (f64, f64),
-    tolerance: Tolerance,
+    workshop: &Workshop<'_>,
 ) -> Region {
+    let tolerance = workshop.tolerance;
     let shorter = width.min(height);
     let rect = Rect::centred(width, height);
     let stretched =
@@ -68,6 +70,10 @@ pub(super) fn outline(
             let depth = scallop.depth.as_mm().min(shorter / 4.0);
             let whole = (width / 2.0, height / 2.0);
             stretched(scalloped(whole, scallop.waves, depth, tolerance))
+        }
+        Outline::Drawn(drawn) => {
+            let shape = workshop.shape(&drawn.shape);
+            shape.map(|shape| shape.stretched((width, height), tolerance)).unwrap_or_default()
         }
         // A field has nothing to follow; a plate's contour is found elsewhere.
         Outline::Contour(_) => rounded_rectangle(rect, 0.0, tolerance),
@@ -241,8 +247,12 @@ mod tests {
 
     const MM: fn(f64) -> Length = Length::mm;
 
+    fn at(tolerance: Tolerance, wanted: &Outline, size: (f64, f64)) -> Region {
+        crate::testing::with_workshop(tolerance, |workshop| outline(wanted, size, workshop))
+    }
+
     fn area(width: f64, height: f64, outline_: Outline) -> f64 {
-        let region = outline(&outline_, (width, height), Tolerance::Fine);
+        let region = at(Tolerance::Fine, &outline_, (width, height));
         let bounds = region.bounds().unwrap();
         assert!((bounds.width() - width).abs() < 0.02, "{bounds:?}");
         assert!((bounds.height() - height).abs() < 0.02, "{bounds:?}");
@@ -295,7 +305,7 @@ mod tests {
 
     #[test]
     fn what_there_is_no_room_for_is_reduced() {
-        let draft = |wanted: Outline| outline(&wanted, (72.0, 24.0), Tolerance::Draft);
+        let draft = |wanted: Outline| at(Tolerance::Draft, &wanted, (72.0, 24.0));
         let corner = |size| draft(Outline::Rectangle(Corners::all(Corner::Round(MM(size)))));
         assert_eq!(corner(200.0), corner(12.0));
         let star = Star { points: 5, inner: 0.4, turn: 0.0, rounding: MM(100.0) };

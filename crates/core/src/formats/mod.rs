@@ -1,7 +1,7 @@
 //! File formats: meshes, drawings and pictures, written and read.
 //!
 //! A file for each, over plain data: meshes go out through a [`Model`] and come in as a [`FoundMesh`],
-//! outlines for engravers go out through a [`Drawing`]. What a piece is written as, and what the files
+//! outlines for engravers go out through a [`Drawing`] and come in as a [`FoundDrawing`]. What a piece is written as, and what the files
 //! are called, is for [`crate::export`].
 
 mod archive;
@@ -10,6 +10,7 @@ pub mod dxf;
 mod model;
 pub mod obj;
 mod quoted;
+mod read_drawing;
 mod read_mesh;
 pub mod render;
 pub mod stl;
@@ -21,6 +22,10 @@ pub use archive::{archive, open_archive};
 pub use drawing::{Drawing, DrawnLayer};
 pub use model::{Model, Object, Part};
 use quoted::{quoted, shortened};
+pub use read_drawing::{
+    DrawingError, FoundDrawing, FoundLayer, MAX_DRAWING_BYTES, MAX_DRAWING_POINTS, Mark, MarkKind,
+    read_drawing,
+};
 pub use read_mesh::{
     FoundBody, FoundMesh, MAX_MESH_BYTES, MAX_TRIANGLES, MeshFileError, read_mesh,
 };

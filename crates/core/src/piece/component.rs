@@ -78,6 +78,12 @@ impl Component {
         self.plate().map(|plate| &plate.outline)
     }
 
+    /// The ids of the shapes of one's own that are in it, each as often as it is used.
+    pub fn own_shapes(&self) -> impl Iterator<Item = &str> {
+        let outline = self.outline().and_then(Outline::own_shape);
+        outline.into_iter().chain(self.elements.iter().filter_map(Element::own_shape))
+    }
+
     /// The element of this id.
     pub fn element(&self, id: &str) -> Option<&Element> {
         self.elements.iter().find(|element| element.id == id)

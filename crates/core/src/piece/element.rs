@@ -154,6 +154,15 @@ impl Element {
         self.kind.fields().name()
     }
 
+    /// The id of its shape, if that is one of one's own.
+    pub fn own_shape(&self) -> Option<&str> {
+        match &self.kind {
+            Kind::Emblem(emblem) => emblem.own_shape(),
+            Kind::Recess(recess) => recess.own_shape(),
+            Kind::Lettering(_) | Kind::Rim(_) | Kind::Hole(_) | Kind::Loop(_) => None,
+        }
+    }
+
     /// The colour it has of its own, if any.
     pub fn colour(&self) -> Option<&str> {
         self.kind.fields().colour()?.1

@@ -7,12 +7,29 @@ use crate::units::Length;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+/// What the ids of shapes of one's own begin with.
+pub const OWN_SHAPE: &str = "shape-";
+
+/// Why an id is that of no shape of one's own, if it is not.
+pub(super) fn own_shape_problem(id: &str) -> Option<String> {
+    let is_id = id
+        .strip_prefix(OWN_SHAPE)
+        .is_some_and(|rest| rest.len() == 32 && rest.bytes().all(|byte| byte.is_ascii_hexdigit()));
+    (!is_id).then(|| {
+        format!(
+            "“{}” is no id of a shape; they are {OWN_SHAPE} and 32 hexadecimal figures.",
+            cut(id)
+        )
+    })
+}
+
 /// A drawn shape.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Emblem {
-    /// The name of a shipped shape.
+    /// The name of a shipped shape, or the id of one of one's own: "shape-" and the first half of the
+    /// SHA-256 of its document, in hexadecimal.
     pub shape: String,
     /// Across the shape before it is turned, 0.5 to 480 mm.
     pub width: Length,
@@ -37,10 +54,25 @@ pub struct Emblem {
     pub repeat: Repeat,
 }
 
+impl Emblem {
+    /// The id of its shape, if that is one of one's own.
+    pub fn own_shape(&self) -> Option<&str> {
+        Some(self.shape.as_str()).filter(|shape| shape.starts_with(OWN_SHAPE))
+    }
+}
+
 impl Fields for Emblem {
     fn check(&self, checker: &mut Checker) {
-        if emblem(&self.shape).is_none() {
-            checker.report("shape", format!("There is no emblem “{}”.", cut(&self.shape)));
+        match self.own_shape() {
+            Some(id) => {
+                own_shape_problem(id)
+                    .into_iter()
+                    .for_each(|message| checker.report("shape", message));
+            }
+            None if emblem(&self.shape).is_none() => {
+                checker.report("shape", format!("There is no emblem “{}”.", cut(&self.shape)));
+            }
+            None => {}
         }
         checker.length(&limits::EMBLEM_WIDTH, self.width);
         checker.number(&limits::EMBLEM_STRETCH, self.stretch);
@@ -74,7 +106,10 @@ impl Fields for Emblem {
     }
 
     fn name(&self) -> String {
-        self.shape.replace('-', " ")
+        match self.own_shape() {
+            Some(_) => "own shape".to_owned(),
+            None => self.shape.replace('-', " "),
+        }
     }
 
     fn main_fields(&self) -> Vec<(&'static str, &'static str)> {

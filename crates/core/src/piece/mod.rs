@@ -62,7 +62,7 @@ pub use component::Component;
 pub use edge::{BothEdges, Edge};
 pub use edit::{Axis, Edit, EditError, Remedy, Side};
 pub use element::{Element, ElementKind, Kind};
-pub use emblem::Emblem;
+pub use emblem::{Emblem, OWN_SHAPE};
 pub use face_name::FaceName;
 pub(crate) use field::gone;
 pub use file_name::{FILE_WORDS, FRESH_FILE_NAME};
@@ -81,7 +81,9 @@ pub use limits::{LIMITS, Limit, Measure, limit_of};
 pub use lying::Lying;
 pub use mesh_blank::{MeshBlank, OWN_STOCK, WorkedFace};
 pub use nominal::{COPPER_TUBES, Nominal, STEEL_PIPES};
-pub use outline::{Contour, Corner, Corners, Outline, Polygon, Ring, Scallop, Star, Tag};
+pub use outline::{
+    Contour, Corner, Corners, DrawnOutline, Outline, Polygon, Ring, Scallop, Star, Tag,
+};
 pub(crate) use place::Span;
 pub use place::{
     Across, AcrossClear, Datum, FromDatum, HolePlace, LetteringPlace, Offset, Up, UpClear,
@@ -114,15 +116,15 @@ use serde::{Deserialize, Serialize};
 /// programs as blanks. 6: components with ids and names, several of them; what every element has
 /// beside its kind, faces by name, typefaces called so. 7: blocks, bent bars and tents with faces that
 /// look to all sides, joints and fits. 8: caps, plugs, rings and boxes with round faces, and the printer
-/// the piece is made on.
-pub const FORMAT_VERSION: u32 = 9;
+/// the piece is made on. 9: the side a component lies on. 10: shapes of one's own.
+pub const FORMAT_VERSION: u32 = 10;
 
 /// One thing to make.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Piece {
-    /// Version of this format: 8. Files of earlier versions are brought up to it when they are read.
+    /// Version of this format: 10. Files of earlier versions are brought up to it when they are read.
     pub kalotype: u32,
     /// What the piece is called; file names follow from it.
     pub name: String,

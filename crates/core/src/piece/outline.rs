@@ -1,4 +1,5 @@
 use super::check::Checker;
+use super::emblem::own_shape_problem;
 use super::limits;
 use crate::units::Length;
 #[cfg(test)]
@@ -32,6 +33,8 @@ pub enum Outline {
     Scallop(Scallop),
     /// An ellipse with a round opening in its middle.
     Ring(Ring),
+    /// A shape of one's own, stretched to the overall size.
+    Drawn(DrawnOutline),
     /// The contour of the lettering and emblems on the front. The plate's width and height are then
     /// the room they are placed in.
     Contour(Contour),
@@ -163,6 +166,15 @@ pub struct Ring {
     pub inside: Length,
 }
 
+/// An outline that was drawn. The shape itself is not in the piece file.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct DrawnOutline {
+    /// The id of the shape: "shape-" and the first half of the SHA-256 of its document, in hexadecimal.
+    pub shape: String,
+}
+
 /// An outline that follows what is on the plate.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(test, derive(JsonSchema))]
@@ -177,6 +189,14 @@ pub struct Contour {
 }
 
 impl Outline {
+    /// The id of its shape, if it is one of one's own.
+    pub fn own_shape(&self) -> Option<&str> {
+        match self {
+            Outline::Drawn(drawn) => Some(&drawn.shape),
+            _ => None,
+        }
+    }
+
     pub(super) fn check(&self, field: &str, checker: &mut Checker) {
         let at = |name: &str| format!("{field}.{name}");
         let mut length = |name: &str, limit: &limits::Limit, value: Length| {
@@ -215,6 +235,10 @@ impl Outline {
                 checker.count_at(&at("scallop.waves"), &limits::SCALLOP_WAVES, scallop.waves);
             }
             Outline::Ring(ring) => length("ring.inside", &limits::RING_INSIDE, ring.inside),
+            Outline::Drawn(drawn) => {
+                let problem = own_shape_problem(&drawn.shape);
+                problem.into_iter().for_each(|message| checker.report(&at("drawn.shape"), message));
+            }
             Outline::Ellipse
             | Outline::Stadium
             | Outline::Heart

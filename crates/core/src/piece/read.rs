@@ -72,7 +72,10 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
             if earlier <= 7 {
                 document = upgrade::from_version_7(document);
             }
-            from_json(upgrade::from_version_8(document))?
+            if earlier <= 8 {
+                document = upgrade::from_version_8(document);
+            }
+            from_json(upgrade::from_version_9(document))?
         }
         other => return Err(ReadError::Version(other)),
     };
@@ -148,8 +151,8 @@ mod tests {
         };
         insta::assert_snapshot!(
             [
-                refused("\"kalotype\": 9", "\"kalotype\": 10"),
-                refused("\"kalotype\": 9", "\"version\": 2"),
+                refused("\"kalotype\": 10", "\"kalotype\": 11"),
+                refused("\"kalotype\": 10", "\"version\": 2"),
                 refused("\"width\": 72.0", "\"width\": 10000.0"),
                 refused("\"width\": 72.0", "\"width\": -1"),
                 refused("\"width\": 72.0", "\"width\": \"72\""),

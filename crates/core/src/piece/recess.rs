@@ -63,6 +63,16 @@ impl OwnShape {
     }
 }
 
+impl Recess {
+    /// The id of its shape, if that is one of one's own.
+    pub fn own_shape(&self) -> Option<&str> {
+        match &self.shape {
+            FieldShape::Own(own) => own.outline.own_shape(),
+            FieldShape::Inset(_) => None,
+        }
+    }
+}
+
 impl Fields for Recess {
     fn check(&self, checker: &mut Checker) {
         match &self.shape {

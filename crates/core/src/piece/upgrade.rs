@@ -261,6 +261,12 @@ pub(super) fn from_version_8(mut document: Value) -> Value {
     document
 }
 
+/// Brings a document of version 9 to version 10, in which shapes can be one's own.
+pub(super) fn from_version_9(mut document: Value) -> Value {
+    document["kalotype"] = json!(10);
+    document
+}
+
 #[cfg(test)]
 mod tests {
     use crate::piece::{

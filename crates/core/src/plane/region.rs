@@ -21,6 +21,21 @@ pub(super) fn options() -> IntOverlayOptions<u64> {
     IntOverlayOptions { min_output_area: SPECK, ..IntOverlayOptions::default() }
 }
 
+/// The runs of a path as contours on the grid. Coordinates in mm; open runs are closed.
+pub(crate) fn flattened(path: &BezPath, tolerance: Tolerance) -> Vec<Vec<GridPoint>> {
+    let mut contours: Vec<Vec<GridPoint>> = Vec::new();
+    kurbo::flatten(path.iter(), tolerance.chord_mm(), |element| match element {
+        PathEl::MoveTo(p) => contours.push(vec![IntPoint::new(to_grid(p.x), to_grid(p.y))]),
+        PathEl::LineTo(p) => {
+            if let Some(contour) = contours.last_mut() {
+                contour.push(IntPoint::new(to_grid(p.x), to_grid(p.y)));
+            }
+        }
+        _ => {}
+    });
+    contours
+}
+
 /// Twice the signed area of a contour in squares of the grid, positive where it turns
 /// counter-clockwise (shoelace formula).
 pub(super) fn doubled_area(contour: &[GridPoint]) -> i128 {
@@ -42,17 +57,7 @@ impl Region {
     /// Coordinates in mm. Open subpaths are closed. Faces with overlapping or wrongly turned
     /// contours, doubled points and loops without area come out as a clean region.
     pub fn from_path(path: &BezPath, tolerance: Tolerance) -> Self {
-        let mut contours: Vec<Vec<GridPoint>> = Vec::new();
-        kurbo::flatten(path.iter(), tolerance.chord_mm(), |element| match element {
-            PathEl::MoveTo(p) => contours.push(vec![IntPoint::new(to_grid(p.x), to_grid(p.y))]),
-            PathEl::LineTo(p) => {
-                if let Some(contour) = contours.last_mut() {
-                    contour.push(IntPoint::new(to_grid(p.x), to_grid(p.y)));
-                }
-            }
-            _ => {}
-        });
-        Self::resolve(&contours)
+        Self::resolve(&flattened(path, tolerance))
     }
 
     /// The non-zero union of arbitrary contours.
@@ -62,7 +67,14 @@ impl Region {
         Region { contours: shapes.into_iter().flatten().collect() }
     }
 
-    /// The same, however small its contours are.
+    /// What arbitrary contours run round an odd number of times.
+    pub(crate) fn resolve_even_odd(contours: &[Vec<GridPoint>]) -> Self {
+        let shapes = Overlay::from_subj_custom(contours, options(), Solver::default())
+            .overlay(OverlayRule::Subject, FillRule::EvenOdd);
+        Region { contours: shapes.into_iter().flatten().collect() }
+    }
+
+    /// The non-zero union, however small its contours are.
     pub(crate) fn resolve_all(contours: &[Vec<GridPoint>]) -> Self {
         let shapes = Overlay::from_subj(contours).overlay(OverlayRule::Subject, FillRule::NonZero);
         Region { contours: shapes.into_iter().flatten().collect() }

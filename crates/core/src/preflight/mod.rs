@@ -24,6 +24,7 @@ mod loose_parts;
 mod mere_edges;
 mod no_back;
 mod ring_opening;
+mod shape_missing;
 mod slot;
 mod socket;
 mod stops;
@@ -178,9 +179,10 @@ struct Figure<'a> {
 /// Runs every check on every component; the weightiest findings come first. A component that could not
 /// be made has one finding, which says why.
 pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
-    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 25] = [
+    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 26] = [
         words_missing::check,
         typeface_missing::check,
+        shape_missing::check,
         letters_missing::check,
         edge::check,
         hole_through_letters::check,

@@ -12,6 +12,11 @@ pub(super) fn said(job: &Job<'_>, stop: &Stop) -> Finding {
     match stop {
         Stop::OutOfReach { element } => out_of_reach(job, element),
         Stop::MeshMissing => mesh_missing(job),
+        Stop::ShapeMissing => {
+            let message = "The shape this plate has is not here. Open the archive the piece was exported \
+                           as, read its drawing again on the page of shapes, or choose another outline.";
+            job.of_blank("shape-missing", Weight::Stop, message.to_owned()).field("outline")
+        }
         Stop::MeshOutOfScale => {
             let limit = format_length(Length::mm(MAX_EXTENT_MM), job.piece.units);
             let message = format!(

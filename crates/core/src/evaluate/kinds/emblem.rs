@@ -1,10 +1,12 @@
 use super::super::ground::{Ground, repeated};
 use super::{Figure, Work, in_clear_area, in_the_middle};
+use crate::cache::Stage;
 use crate::emblems::{EMBLEMS, Setting, emblem};
 use crate::evaluate::{Drawn, Placed};
 use crate::piece::{Edge, Element, Emblem, Height, Outline, Relief, Repeat};
-use crate::plane::Rect;
+use crate::plane::{Rect, Region};
 use crate::units::Length;
+use crate::workshop::Workshop;
 
 impl Work for Emblem {
     fn place(&self, head: &Element, ground: &mut Ground<'_>) -> Placed {
@@ -12,19 +14,51 @@ impl Work for Emblem {
     }
 
     fn figure(&self, ground: &Ground<'_>) -> Option<Figure> {
-        let shape = emblem(&self.shape).unwrap_or(&EMBLEMS[0]);
         let setting = Setting {
             width: self.width.as_mm(),
             stretch: self.stretch,
             turn: self.turn,
             mirrored: self.mirrored,
         };
-        let region = shape.set(setting, ground.workshop.tolerance);
-        let own = region.bounds().unwrap_or(Rect::centred(0.0, 0.0));
+        let (region, own) = match self.own_shape() {
+            Some(id) => own_shape(id, setting, ground.workshop),
+            None => {
+                let shape = emblem(&self.shape).unwrap_or(&EMBLEMS[0]);
+                let region = shape.set(setting, ground.workshop.tolerance);
+                let own = region.bounds().unwrap_or(Rect::centred(0.0, 0.0));
+                (region, own)
+            }
+        };
         let (dx, dy) = ground.offset_of(own, ground.face.guide, &self.place);
         let region = repeated(region.moved(dx, dy), self.repeat);
         Some(Figure { region, frame: own.moved(dx, dy), drawn: Drawn::default() })
     }
+}
+
+/// A shape of one's own and the box it is placed by; of one that is not at hand nothing but a box.
+fn own_shape(id: &str, setting: Setting, workshop: &Workshop<'_>) -> (Region, Rect) {
+    let Some(shape) = workshop.shape(id) else {
+        return (Region::default(), Rect::centred(setting.width, setting.width));
+    };
+    let Setting { width, stretch, turn, mirrored } = setting;
+    let figures = [width, stretch, turn].map(f64::to_bits);
+    let key = workshop.cache.key(Stage::Shape, (id, figures, mirrored, workshop.tolerance));
+    let region = workshop.cache.kept(key, || shape.set(setting, workshop.tolerance));
+    let region = Region::clone(&region);
+    let own = match region.bounds() {
+        Some(bounds) if shape.fills_its_frame() => bounds,
+        // A layer of a picture is placed by the whole picture, so that its layers stay together.
+        _ => {
+            let placed = setting.placing(shape.frame).transform_rect_bbox(kurbo::Rect::new(
+                shape.frame.x0,
+                shape.frame.y0,
+                shape.frame.x1,
+                shape.frame.y1,
+            ));
+            Rect { x0: placed.x0, y0: placed.y0, x1: placed.x1, y1: placed.y1 }
+        }
+    };
+    (region, own)
 }
 
 impl Emblem {

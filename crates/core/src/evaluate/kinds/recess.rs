@@ -18,8 +18,7 @@ impl Work for Recess {
             }
             FieldShape::Own(own) => {
                 let size = own.size(&ground.piece.printer.drawn());
-                let tolerance = ground.workshop.tolerance;
-                let shape = outline(&own.outline, size, tolerance).turned(own.turn);
+                let shape = outline(&own.outline, size, ground.workshop).turned(own.turn);
                 let box_ = shape.bounds().unwrap_or(Rect::centred(size.0, size.1));
                 let (dx, dy) = ground.offset_of(box_, ground.face.rect, &self.place);
                 (repeated(shape.moved(dx, dy), self.repeat), box_.moved(dx, dy))

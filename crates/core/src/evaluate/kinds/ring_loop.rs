@@ -193,6 +193,7 @@ mod tests {
     use super::*;
     use crate::evaluate::outline::outline;
     use crate::piece::{Across, HolePlace, Offset, Outline, Ring, Star, Up};
+    use crate::testing::with_workshop;
     use crate::units::Length;
 
     const MM: fn(f64) -> Length = Length::mm;
@@ -221,7 +222,9 @@ mod tests {
         let star = Star { points: 5, inner: 0.5, turn: 0.0, rounding: MM(1.0) };
         let ring_shaped = Outline::Ring(Ring { inside: MM(30.0) });
         for shape in [Outline::Stadium, Outline::Ellipse, Outline::Star(star), ring_shaped] {
-            let plate = outline(&shape, (72.0, 48.0), Tolerance::Normal);
+            let plate = with_workshop(Tolerance::Normal, |workshop| {
+                outline(&shape, (72.0, 48.0), workshop)
+            });
             let places = [180.0, 90.0, 0.0, 37.0, -160.0].map(LoopPlace::Angle);
             for at in places.into_iter().chain([point(-20.0, 20.0), point(3.0, -40.0)]) {
                 for ribbon in [None, Some(20.0)] {
@@ -241,7 +244,9 @@ mod tests {
 
     #[test]
     fn a_loop_at_a_point_stands_square_to_the_nearest_edge() {
-        let plate = outline(&Outline::Stadium, (72.0, 24.0), Tolerance::Fine);
+        let plate = with_workshop(Tolerance::Fine, |workshop| {
+            outline(&Outline::Stadium, (72.0, 24.0), workshop)
+        });
         // Above the straight side, 20 mm left of the middle: half the opening beyond the edge.
         let placed = place_loop(&ring(point(-20.0, 40.0), None), &plate, Tolerance::Fine);
         assert!((placed.centre.0 + 20.0).abs() < 0.01 && (placed.centre.1 - 16.0).abs() < 0.01);

@@ -1,0 +1,89 @@
+use super::{LinesArgument, ShapeArguments, print, print_json, read_file};
+use crate::service::{DrawingChoice, look_into_drawing, shape_file_name, shapes_of};
+use anyhow::Context;
+use kalotype_core::formats::MAX_DRAWING_BYTES;
+use kalotype_core::shapes::{Division, LineUse};
+use std::process::ExitCode;
+
+/// Says what shapes a drawing makes, and writes them.
+pub(super) fn run(arguments: &ShapeArguments) -> anyhow::Result<ExitCode> {
+    let shown = arguments.file.display();
+    let bytes = read_file(&arguments.file, MAX_DRAWING_BYTES)?;
+    let choice = choice_of(arguments)?;
+    let cannot = |error: crate::service::Trouble| anyhow::anyhow!("{shown}: {error}");
+    let report = serde_json::to_value(look_into_drawing(&bytes, &choice).map_err(cannot)?)?;
+    if arguments.json {
+        print_json(&report)?;
+    } else {
+        tell(&report)?;
+    }
+    let Some(folder) = &arguments.out else { return Ok(ExitCode::SUCCESS) };
+    let stem = arguments.file.file_stem().map(|stem| stem.to_string_lossy().into_owned());
+    let name = arguments.name.clone().or(stem).unwrap_or_default();
+    std::fs::create_dir_all(folder).with_context(|| format!("cannot make {}", folder.display()))?;
+    for (name, shape) in shapes_of(&bytes, &name, &choice).map_err(cannot)? {
+        let file = folder.join(shape_file_name(&name));
+        std::fs::write(&file, shape.document.write())
+            .with_context(|| format!("cannot write {}", file.display()))?;
+        if !arguments.json {
+            print(&format!("{}  {}\n", shape.document.id(), file.display()))?;
+        }
+    }
+    Ok(ExitCode::SUCCESS)
+}
+
+fn choice_of(arguments: &ShapeArguments) -> anyhow::Result<DrawingChoice> {
+    let layers = arguments.layers.as_ref().map(|layers| {
+        let from_nought = layers.iter().map(|layer| match layer.checked_sub(1) {
+            Some(place) => Ok(place.to_string()),
+            None => Err(anyhow::anyhow!("Layers are counted from 1.")),
+        });
+        Ok::<_, anyhow::Error>(from_nought.collect::<Result<Vec<_>, _>>()?.join(","))
+    });
+    Ok(DrawingChoice {
+        scale: arguments.scale,
+        width: arguments.width,
+        layers: layers.transpose()?,
+        lines: arguments.lines.map(|lines| match lines {
+            LinesArgument::Lines => LineUse::Lines,
+            LinesArgument::Outlines => LineUse::Outlines,
+        }),
+        line_width: arguments.line_width,
+        join: arguments.join,
+        division: if arguments.by_layer { Division::ByLayer } else { Division::Together },
+    })
+}
+
+/// The report in words.
+fn tell(report: &serde_json::Value) -> anyhow::Result<()> {
+    let text = |value: &serde_json::Value| value.as_str().unwrap_or_default().to_owned();
+    let number = |value: &serde_json::Value| value.as_f64().unwrap_or_default();
+    let sure = if report["is_stated"] == true { "" } else { " (the file states no unit)" };
+    match report["size"].as_array().map(Vec::as_slice) {
+        Some([width, height]) => print(&format!(
+            "{}, {:.3} × {:.3} mm{sure}\n",
+            text(&report["format"]),
+            number(width),
+            number(height)
+        ))?,
+        _ => print(&format!("{}\n", text(&report["format"])))?,
+    }
+    for (i, layer) in report["layers"].as_array().into_iter().flatten().enumerate() {
+        print(&format!("  layer {}  {}, {} marks\n", i + 1, text(&layer["name"]), layer["marks"]))?;
+    }
+    for shape in report["shapes"].as_array().into_iter().flatten() {
+        let [parts, openings] = [&shape["parts"], &shape["openings"]];
+        print(&format!(
+            "  {:.3} mm², parts {parts}, openings {openings}, {} points\n",
+            number(&shape["area"]),
+            shape["points"]
+        ))?;
+    }
+    for remark in report["remarks"].as_array().into_iter().flatten() {
+        print(&format!("{}\n", text(remark)))?;
+    }
+    if let Some(refusal) = report["refusal"].as_str() {
+        print(&format!("{refusal}\n"))?;
+    }
+    Ok(())
+}

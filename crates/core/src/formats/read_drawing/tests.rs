@@ -1,0 +1,101 @@
+//! What is read of drawings, and what is refused.
+
+use super::*;
+
+fn svg(attributes: &str, body: &str) -> String {
+    format!(
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" xmlns:xlink=\"http://www.w3.org/1999/xlink\" {attributes}>{body}</svg>"
+    )
+}
+
+fn refusal(text: &str) -> String {
+    read_drawing(text.as_bytes()).unwrap_err().to_string()
+}
+
+const SQUARE: &str = "<rect id='a' width='10' height='10'/>";
+
+#[test]
+fn units_are_stated_or_told_to_be_missing() {
+    let stated = |attributes: &str| {
+        let found = read_drawing(svg(attributes, SQUARE).as_bytes()).unwrap();
+        let width =
+            kurbo::Shape::bounding_box(&(found.marks[0].placing * &found.marks[0].path)).width();
+        (found.stated.is_some(), (width * found.likely * 1e3).round() / 1e3)
+    };
+    assert_eq!(stated("width='100mm' height='50mm' viewBox='0 0 200 100'"), (true, 5.0));
+    assert_eq!(stated("width='4in' height='2in' viewBox='0 0 40 20'"), (true, 25.4));
+    // CSS Values and Units, level 4: a pixel is 1/96 in.
+    assert_eq!(stated("width='96' height='96'"), (false, 2.646));
+}
+
+#[test]
+fn what_cannot_be_used_is_listed() {
+    let body = "<text>Skerry</text><image href='/etc/hostname' width='9' height='9'/>\
+                <script>alert(1)</script><rect width='5' height='5' fill='url(#g)'/>\
+                <linearGradient id='g'><stop stop-color='#0a0b0c'/><stop offset='1'/></linearGradient>";
+    let found = read_drawing(svg("", body).as_bytes()).unwrap();
+    assert_eq!(found.marks.len(), 1);
+    assert_eq!(found.layers[0].colour, Some(Rgb([10, 11, 12])));
+    for said in
+        ["1 text was left out", "1 picture was left out", "1 script was not run", "gradients"]
+    {
+        assert!(found.remarks.iter().any(|one| one.contains(said)), "{said}: {:?}", found.remarks);
+    }
+}
+
+#[test]
+fn files_that_lie_or_unfold_are_refused_before_they_are_worked_out() {
+    let entities =
+        "<!DOCTYPE svg [<!ENTITY a 'x'><!ENTITY b '&a;&a;'>]>".to_owned() + &svg("", SQUARE);
+    assert!(refusal(&entities).contains("entities"));
+    let old = "<!DOCTYPE svg PUBLIC '-//W3C//DTD SVG 1.1//EN' 'http://127.0.0.1:1/svg11.dtd'>"
+        .to_owned()
+        + &svg("", SQUARE);
+    assert!(read_drawing(old.as_bytes()).is_ok());
+    // Each uses the one before it ten times: 10¹² squares.
+    let mut laughing = SQUARE.replace("'a'", "'u0'");
+    for level in 1..=12 {
+        let before = format!("<use href='#u{}'/>", level - 1);
+        laughing = format!("{laughing}<g id='u{level}'>{}</g>", before.repeat(10));
+    }
+    assert!(refusal(&svg("", &laughing)).contains("used again"));
+    // One that uses itself ends.
+    let circle = "<g id='r'><use href='#r'/></g>".to_owned() + SQUARE;
+    assert!(read_drawing(svg("", &circle).as_bytes()).is_ok());
+    let zigzag: String = (0..60_000).map(|i| format!("L{i} {}", i % 2)).collect();
+    let marker = "<marker id='m'>".to_owned() + SQUARE + "</marker>";
+    let marked = format!("{marker}<path d='M0 0{zigzag}' marker-mid='url(#m)'/>");
+    assert!(refusal(&svg("", &marked)).contains("used again"));
+    let long = format!("<path d='M0 0{}Z'/>", "L1 1L2 0".repeat(MAX_DRAWING_POINTS / 2 + 1));
+    assert!(refusal(&svg("", &long)).contains("points"));
+    assert!(refusal(&svg("", "")).contains("nothing drawn"));
+    assert!(refusal("<html/>").contains("no SVG"));
+    assert!(refusal("<svg xmlns='http://www.w3.org/2000/svg'>").contains("cannot be read"));
+    assert!(refusal("Skerry Point").contains("no SVG and no DXF"));
+    assert!(read_drawing(&[0x1f, 0x8b, 8]).unwrap_err().to_string().contains("compressed"));
+    assert!(read_drawing(&[0xff; 40]).is_err());
+    assert!(
+        read_drawing(&vec![b' '; MAX_DRAWING_BYTES + 1]).unwrap_err().to_string().contains("MB")
+    );
+}
+
+/// A DXF of entities, each a list of codes and values, on layer "Hull".
+fn dxf(entities: &str) -> String {
+    let pairs = |text: &str| text.replace(' ', "\n");
+    format!(
+        "0\nSECTION\n2\nHEADER\n9\n$ACADVER\n1\nAC1015\n9\n$INSUNITS\n70\n1\n0\nENDSEC\n0\nSECTION\n2\n\
+         ENTITIES\n{}\n0\nENDSEC\n0\nEOF\n",
+        pairs(entities)
+    )
+}
+
+#[test]
+fn a_dxf_says_its_unit_its_layers_and_what_it_lost() {
+    let entities = "0 CIRCLE 8 Hull 10 0 20 0 40 2 0 LINE 8 Deck 10 0 20 0 11 5 21 0 0 TEXT 8 Deck 10 0 20 0 40 1 1 Skerry 0 HATCH 8 Deck 10 0 20 0";
+    let found = read_drawing(dxf(entities).as_bytes()).unwrap();
+    assert_eq!((found.format, found.stated), ("DXF", Some(25.4)));
+    let names: Vec<&str> = found.layers.iter().map(|layer| layer.name.as_str()).collect();
+    assert_eq!(names, ["Hull", "Deck"]);
+    assert!(found.remarks.iter().any(|one| one == "1 text was left out."), "{:?}", found.remarks);
+    assert!(found.remarks.iter().any(|one| one.contains("hatch")), "{:?}", found.remarks);
+}

@@ -1,0 +1,159 @@
+//! Shapes of the user's own, which pieces and starters share.
+
+use crate::models::{ShapeRow, now};
+use crate::schema::shapes;
+use crate::{Store, StoreError};
+use diesel::prelude::*;
+use std::collections::HashMap;
+
+/// A shape that is kept.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct KeptShape {
+    /// Its id, as it stands in piece files: made of its content.
+    pub id: String,
+    /// What it is called.
+    pub name: String,
+    /// Its document.
+    pub document: Vec<u8>,
+    /// The colour it had where it comes from, as `#2f5d83`.
+    pub colour: Option<String>,
+}
+
+/// A shape in a list.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct ListedShape {
+    /// Its id.
+    pub id: String,
+    /// What it is called.
+    pub name: String,
+    /// The colour it had where it comes from.
+    pub colour: Option<String>,
+    /// How many pieces and starters use it.
+    pub pieces: usize,
+}
+
+/// All shapes together; beyond it their list would be slow to show.
+const MOST_SHAPE_BYTES: i64 = 64 << 20;
+
+/// So many shapes are more than anybody finds his way in.
+const MOST_SHAPES: i64 = 2000;
+
+impl Store {
+    /// Keeps shapes, all or none. One of the same content is kept once, under the name it had first.
+    ///
+    /// # Errors
+    /// [`StoreError::ShapesFull`], or where the database fails.
+    pub fn keep_shapes(&self, new: &[KeptShape]) -> Result<(), StoreError> {
+        self.connection()?.immediate_transaction(|connection| {
+            use diesel::dsl::sql;
+            use diesel::sql_types::BigInt;
+            for shape in new {
+                let row = ShapeRow {
+                    id: shape.id.clone(),
+                    name: shape.name.clone(),
+                    document: shape.document.clone(),
+                    colour: shape.colour.clone(),
+                    created_at: now(),
+                };
+                diesel::insert_or_ignore_into(shapes::table).values(&row).execute(connection)?;
+            }
+            let (bytes, count): (i64, i64) = shapes::table
+                .select((
+                    sql::<BigInt>("coalesce(sum(length(document)), 0)"),
+                    sql::<BigInt>("count(*)"),
+                ))
+                .first(connection)?;
+            if bytes > MOST_SHAPE_BYTES || count > MOST_SHAPES {
+                return Err(StoreError::ShapesFull);
+            }
+            Ok(())
+        })
+    }
+
+    /// One shape, if it is kept.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub fn shape(&self, id: &str) -> Result<Option<KeptShape>, StoreError> {
+        let row: Option<ShapeRow> = shapes::table
+            .find(id)
+            .select(ShapeRow::as_select())
+            .first(&mut self.connection()?)
+            .optional()?;
+        Ok(row.map(|row| KeptShape {
+            id: row.id,
+            name: row.name,
+            document: row.document,
+            colour: row.colour,
+        }))
+    }
+
+    /// Ids and names of the shapes that are kept, the last one first.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub fn shape_names(&self) -> Result<Vec<(String, String)>, StoreError> {
+        Ok(shapes::table
+            .order((shapes::created_at.desc(), shapes::name, shapes::id))
+            .select((shapes::id, shapes::name))
+            .load(&mut self.connection()?)?)
+    }
+
+    /// The shapes that are kept, the last one first.
+    ///
+    /// # Errors
+    /// Where a piece cannot be read or the database fails.
+    pub fn shapes(&self) -> Result<Vec<ListedShape>, StoreError> {
+        let rows: Vec<(String, String, Option<String>)> = shapes::table
+            .order((shapes::created_at.desc(), shapes::name, shapes::id))
+            .select((shapes::id, shapes::name, shapes::colour))
+            .load(&mut self.connection()?)?;
+        let in_use = self.shapes_in_use()?;
+        let listed = |(id, name, colour): (String, String, Option<String>)| ListedShape {
+            pieces: in_use.get(&id).copied().unwrap_or_default(),
+            id,
+            name,
+            colour,
+        };
+        Ok(rows.into_iter().map(listed).collect())
+    }
+
+    /// How many pieces and starters use which shape.
+    fn shapes_in_use(&self) -> Result<HashMap<String, usize>, StoreError> {
+        let starters = self.starters()?.into_iter().map(|starter| starter.piece);
+        let mut counts = HashMap::new();
+        for piece in self.documents()?.into_iter().chain(starters) {
+            let mut of_piece: Vec<&str> =
+                piece.components.iter().flat_map(|component| component.own_shapes()).collect();
+            of_piece.sort_unstable();
+            of_piece.dedup();
+            for id in of_piece {
+                *counts.entry(id.to_owned()).or_insert(0) += 1;
+            }
+        }
+        Ok(counts)
+    }
+
+    /// Gives a shape another name.
+    ///
+    /// # Errors
+    /// [`StoreError::NotOnShelf`], or where the database fails.
+    pub fn rename_shape(&self, id: &str, name: &str) -> Result<(), StoreError> {
+        let changed = diesel::update(shapes::table.find(id))
+            .set(shapes::name.eq(name))
+            .execute(&mut self.connection()?)?;
+        if changed == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
+    }
+
+    /// Takes a shape away, unless a piece or a starter uses it.
+    ///
+    /// # Errors
+    /// [`StoreError::ShapeInUse`], [`StoreError::NotOnShelf`], or where the database fails.
+    pub fn drop_shape(&self, id: &str) -> Result<(), StoreError> {
+        if let Some(count) = self.shapes_in_use()?.get(id) {
+            return Err(StoreError::ShapeInUse(*count));
+        }
+        let gone = diesel::delete(shapes::table.find(id)).execute(&mut self.connection()?)?;
+        if gone == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
+    }
+}
