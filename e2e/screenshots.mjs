@@ -70,11 +70,12 @@ try {
   await page.locator('.elevation-svg .band[data-key="plate"]').focus();
   await shoot(page, 'hull');
 
-  await piece(page, 'Tide medal, Ğülşah');
-  await page.locator('.elevation-svg .band[data-key="component-1/emblem-1"]').focus();
-  await page.locator('[aria-haspopup=listbox]').click();
+  await page.goto(`${home}shapes`);
+  await page.getByLabel('Choose a drawing').setInputFiles('../demo/skerry-light.png');
+  await page.locator('svg[data-ready=yes]').waitFor();
+  await page.getByText('every colour for itself').click();
   await page.waitForLoadState('networkidle');
-  await shoot(page, 'emblems');
+  await shoot(page, 'shapes');
 
   await piece(page, 'Sounding pipe 7, Þórunn');
   await page.getByLabel('Seen from').selectOption('around');

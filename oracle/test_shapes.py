@@ -10,9 +10,11 @@ import numpy as np
 import pytest
 import shapely
 from ezdxf import disassemble
+from PIL import Image, ImageDraw
 from scipy.interpolate import BSpline
 from shapely.affinity import translate
 from shapely.geometry import LineString, MultiPolygon, Polygon
+from skimage import measure
 from svgelements import SVG, Circle, Close, Ellipse, Line, Move, Path, Polygon as SvgPolygon, Polyline, Rect
 
 # The report is flattened at 0.02 mm, the reference much finer; both round their corners.
@@ -332,3 +334,78 @@ def test_a_dxf_without_a_unit_says_so_and_what_is_open_is_told(kalotype, tmp_pat
     said = " ".join(report["remarks"])
     assert "1 line that closes nowhere was left out" in said
     assert "2 texts were left out" in said
+
+
+# Pictures ---------------------------------------------------------------------------------------
+
+
+def drawn(tmp_path, name, draw, size=(600, 450), finer=4):
+    """A picture drawn large and made smaller, so that its edges are blurred as those of pictures are."""
+    large = Image.new("L", (size[0] * finer, size[1] * finer), 255)
+    draw(ImageDraw.Draw(large), finer)
+    file = tmp_path / name
+    large.resize(size, Image.LANCZOS).save(file)
+    return file
+
+
+def blot(pen, u):
+    pen.ellipse([80 * u, 60 * u, 330 * u, 380 * u], fill=0)
+    pen.polygon([(300 * u, 100 * u), (540 * u, 180 * u), (420 * u, 400 * u), (310 * u, 300 * u)], fill=0)
+    pen.ellipse([150 * u, 150 * u, 250 * u, 260 * u], fill=255)
+    pen.rectangle([400 * u, 200 * u, 460 * u, 250 * u], fill=255)
+
+
+@pytest.mark.parametrize("ending", ["png", "jpg", "webp"])
+@pytest.mark.parametrize("threshold", [0.3, 0.5, 0.7])
+def test_a_traced_picture_encloses_what_scikit_image_finds(kalotype, tmp_path, ending, threshold):
+    file = drawn(tmp_path, f"blot.{ending}", blot)
+    report = look(kalotype, file, "--threshold", threshold, "--scale", 0.1)
+    grey = np.asarray(Image.open(file).convert("L"), dtype=float) / 255
+    # Padded with paper, in pixels from their middles, a tenth of a millimetre each.
+    around = np.pad(grey, 1, constant_values=1.0)
+    reference = Polygon()
+    for ring in measure.find_contours(around, threshold):
+        if len(ring) > 3 and (area := Polygon(ring[:, ::-1] * 0.1).buffer(0)).area > 0.05:
+            reference = reference.symmetric_difference(area)
+    found = shapely.union_all([polygons(shape["path"]) for shape in report["shapes"]])
+    # Curves may stray by four fifths of a pixel, and do so to both sides.
+    assert found.area == pytest.approx(reference.area, rel=2e-3)
+    assert found.convex_hull.area == pytest.approx(reference.convex_hull.area, rel=2e-3)
+    apart = found.symmetric_difference(centred(reference)).area
+    assert apart < 0.08 * reference.length / 2
+    assert centred(found).hausdorff_distance(centred(reference)) < 0.2
+
+
+def test_a_picture_in_colours_parts_into_what_was_painted(kalotype, tmp_path):
+    paint = {(250, 248, 240): None, (30, 70, 130): None, (200, 60, 40): None}
+    large = Image.new("RGB", (1600, 1200), (250, 248, 240))
+    pen = ImageDraw.Draw(large)
+    pen.ellipse([200, 200, 1000, 1000], fill=(30, 70, 130))
+    pen.rectangle([800, 500, 1400, 900], fill=(200, 60, 40))
+    file = tmp_path / "signal.png"
+    large.resize((400, 300), Image.LANCZOS).save(file)
+    report = look(kalotype, file, "--colours", 3, "--by-layer", "--scale", 0.1)
+    disc = shapely.Point(15, 15).buffer(10, quad_segs=128)
+    flag = shapely.box(20, 12.5, 35, 22.5)
+    wanted = sorted([40 * 30 - disc.union(flag).area, disc.difference(flag).area, flag.area])
+    found = sorted(shape["area"] for shape in report["shapes"])
+    assert len(found) == len(paint)
+    assert found == pytest.approx(wanted, rel=4e-3)
+    assert sum(found) == pytest.approx(1200, abs=1)
+
+
+def test_pictures_of_other_kinds_are_read_and_lying_ones_refused(kalotype, tmp_path):
+    plain = drawn(tmp_path, "plain.png", blot)
+    area = look(kalotype, plain, "--scale", 0.1)["shapes"][0]["area"]
+    grey = Image.open(plain)
+    for name, picture in {
+        "palette.png": grey.convert("P"),
+        "deep.png": Image.fromarray(np.asarray(grey, dtype=np.uint16) * 257),
+        "inks.jpg": grey.convert("RGB").convert("CMYK"),
+    }.items():
+        picture.save(tmp_path / name)
+        found = look(kalotype, tmp_path / name, "--scale", 0.1)["shapes"][0]["area"]
+        assert found == pytest.approx(area, rel=5e-3), name
+    grey.save(tmp_path / "moves.webp", save_all=True, append_images=[grey.rotate(90)], duration=100)
+    report = look(kalotype, tmp_path / "moves.webp", "--scale", 0.1)
+    assert "The picture moves; the first of its pictures was taken." in report["remarks"]

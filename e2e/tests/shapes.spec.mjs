@@ -122,3 +122,45 @@ test('emblems, fields and outlines can be a shape of one’s own', async ({ page
   const { path } = await exportStl(page);
   expect((await readStl(path)).closed).toBe(true);
 });
+
+test('a picture is traced over itself, in colours, and traced again otherwise', async ({ page }) => {
+  await page.goto('/shapes');
+  await choose(page).setInputFiles('../demo/skerry-light.png');
+  await expect(page.locator('svg[data-ready=yes] image')).toHaveCount(1);
+  const size = page.locator('figcaption');
+  await expect(size).toContainText('mm');
+  // What is traced lies where it is in the picture: the box of both is drawn in the same places.
+  const boxes = () =>
+    page.locator('svg[data-ready=yes]').evaluate((svg) => {
+      const [picture, shape] = [svg.querySelector('image').getBBox(), svg.querySelector('path').getBBox()];
+      return [picture.x, picture.y, shape.x, shape.y, picture.width, shape.width];
+    });
+  const [px, py, sx, sy, pw, sw] = await boxes();
+  // In the picture of 720 pixels the waves begin 8.3 % from the left and the roof 12 % from the top.
+  expect(Math.abs(sx - px - 0.083 * pw)).toBeLessThan(0.01 * pw);
+  expect(Math.abs(sy - py - 0.12 * pw)).toBeLessThan(0.01 * pw);
+  expect(sw / pw).toBeCloseTo(0.834, 2);
+
+  await page.getByText('every colour for itself').click();
+  await expect(page.locator('svg[data-ready=yes] path')).toHaveCount(3);
+  await page.locator('fieldset').getByRole('checkbox').first().uncheck();
+  await expect(page.locator('svg[data-ready=yes] path')).toHaveCount(2);
+  await page.getByLabel('Smoothed by, mm').fill('0.3');
+  await page.getByLabel('Smoothed by, mm').press('Enter');
+  await page.getByLabel('Called').fill('Light of Þórunn');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await page.getByRole('button', { name: 'On its contour' }).click();
+  await opened(page, 'Light of Þórunn');
+  const { path } = await exportStl(page);
+  expect((await readStl(path)).closed).toBe(true);
+
+  await page.goto('/shapes');
+  await page
+    .locator('[data-shape]')
+    .filter({ has: page.getByRole('textbox', { name: /Light of Þórunn/ }) })
+    .first()
+    .getByRole('button', { name: 'Read again' })
+    .click();
+  await expect(page.getByLabel('Smoothed by, mm')).toHaveValue('0.3');
+  await expect(page.locator('svg[data-ready=yes] path')).toHaveCount(2);
+});

@@ -22,11 +22,24 @@ const nothing = () => ({
   line_width: null,
   join: null,
   division: 'together',
+  tones: null,
+  threshold: null,
+  colours: null,
+  smooth: null,
+  corner: null,
+  speck: null,
 });
+
+/** A figure as it was typed, with a comma or a point; nothing where it is none. */
+const typed = (event) => {
+  const value = Number(event.target.value.replace(',', '.').replace(/\s*(mm|°)$/, ''));
+  return Number.isFinite(value) ? value : null;
+};
 
 Alpine.data('shapes', () => ({
   ...attempting,
-  file: null,
+  // The drawing that is looked at, by its id.
+  drawing: null,
   name: '',
   called: '',
   working: false,
@@ -38,10 +51,10 @@ Alpine.data('shapes', () => ({
   looks: 0,
 
   get isLooking() {
-    return this.file !== null;
+    return this.drawing !== null;
   },
   get title() {
-    return this.file ? this.name : 'Read a drawing';
+    return this.drawing ? this.name : 'Read a drawing or a picture';
   },
   get hasReport() {
     return this.report !== null;
@@ -91,6 +104,48 @@ Alpine.data('shapes', () => ({
   },
   get hasLayers() {
     return this.layers.length > 1;
+  },
+  get isPicture() {
+    return Boolean(this.report?.tracing);
+  },
+  get isDrawing() {
+    return this.hasReport && !this.isPicture;
+  },
+  get tracing() {
+    return this.report?.tracing ?? {};
+  },
+  get areDark() {
+    return this.tracing.tones === 'dark';
+  },
+  get areLight() {
+    return this.tracing.tones === 'light';
+  },
+  get areColours() {
+    return this.tracing.tones === 'colours';
+  },
+  get hasThreshold() {
+    return this.isPicture && !this.areColours;
+  },
+  get threshold() {
+    return Math.round((this.tracing.threshold ?? 0.5) * 100);
+  },
+  get thresholdWord() {
+    return `${this.threshold} %`;
+  },
+  get colourCount() {
+    return this.tracing.colours ?? 3;
+  },
+  get smooth() {
+    return figure(this.tracing.smooth ?? 0, 'mm', 2);
+  },
+  get corner() {
+    return String(Math.round(this.tracing.corner ?? 0));
+  },
+  get speck() {
+    return figure(this.tracing.speck ?? 0, 'mm', 2);
+  },
+  get asksUnit() {
+    return this.isDrawing && !this.isStated;
   },
   get isByLayer() {
     return this.wanted.division === 'by-layer';
@@ -166,8 +221,16 @@ Alpine.data('shapes', () => ({
         throw new Error(
           `The file has ${(file.size / (1 << 20)).toFixed(0)} MB; a drawing may have ${most} MB at most.`,
         );
-      Object.assign(this, { file, name: file.name, called: stem(file.name), report: null, kept: [] });
-      this.wanted = nothing();
+      this.back();
+      this.kept = [];
+      this.working = true;
+      try {
+        const address = `/api/drawings?name=${encodeURIComponent(file.name)}`;
+        const { id } = await (await send('POST', address, file)).json();
+        Object.assign(this, { drawing: id, name: file.name, called: stem(file.name), wanted: nothing() });
+      } finally {
+        this.working = false;
+      }
       await this.look();
       // What is painted in several colours is most often meant to be printed in them.
       const isPainted = this.report.format === 'SVG' && this.report.layers.length > 1;
@@ -180,13 +243,14 @@ Alpine.data('shapes', () => ({
     const mine = ++this.looks;
     this.working = true;
     try {
-      const report = await (await send('POST', `/api/shapes/look?${asked(this.wanted)}`, this.file)).json();
+      const address = `/api/drawings/${this.drawing}/look?${asked(this.wanted)}`;
+      const report = await (await send('GET', address)).json();
       if (mine !== this.looks) return;
       this.report = report;
       this.draw();
     } catch (error) {
-      if (mine === this.looks && !this.report) this.file = null;
-      throw error;
+      // An answer that was overtaken by a later question is none.
+      if (mine === this.looks) throw error;
     } finally {
       if (mine === this.looks) this.working = false;
     }
@@ -196,12 +260,32 @@ Alpine.data('shapes', () => ({
     this.wanted = { ...this.wanted, ...changes };
     return this.attempt(() => this.look());
   },
+  wantTones(event) {
+    const tones = event.target.value;
+    const division = tones === 'colours' ? 'by-layer' : 'together';
+    return this.want({ tones, division, layers: null, threshold: null });
+  },
+  wantThreshold(event) {
+    return this.want({ threshold: Number(event.target.value) / 100 });
+  },
+  wantColours(event) {
+    return this.want({ colours: Number(event.target.value), layers: null });
+  },
+  wantSmooth(event) {
+    return this.want({ smooth: typed(event) });
+  },
+  wantCorner(event) {
+    return this.want({ corner: typed(event) });
+  },
+  wantSpeck(event) {
+    return this.want({ speck: typed(event) });
+  },
   wantUnit(event) {
     return this.want({ scale: Number(event.target.value), width: null });
   },
   wantWidth(event) {
-    const width = Number(event.target.value.replace(',', '.').replace(/\s*mm$/, ''));
-    if (Number.isFinite(width) && width > 0) return this.want({ width, scale: null });
+    const width = typed(event);
+    if (width > 0) return this.want({ width, scale: null });
     event.target.value = this.width;
     return undefined;
   },
@@ -209,10 +293,10 @@ Alpine.data('shapes', () => ({
     return this.want({ lines: event.target.value });
   },
   wantLineWidth(event) {
-    return this.want({ line_width: event.target.value.replace(',', '.') });
+    return this.want({ line_width: typed(event) });
   },
   wantGap(event) {
-    return this.want({ join: event.target.value.replace(',', '.') });
+    return this.want({ join: typed(event) });
   },
   wantDivision(event) {
     return this.want({ division: event.target.value });
@@ -238,34 +322,57 @@ Alpine.data('shapes', () => ({
     const room = Math.max(width, height) * 0.12;
     const box = [-width / 2 - room, -height / 2 - room, width + 2 * room, height + 2 * room];
     set(drawing, { viewBox: box.map((side) => side.toFixed(4)).join(' ') });
+    const under = this.isPicture
+      ? [{ key: 'picture', href: `/api/drawings/${this.drawing}/picture.png`, place: this.tracing.place }]
+      : [];
+    const paint = this.isPicture && !this.areColours ? 'traced' : '';
     keyed(
       drawing,
-      shapes.map((shape, key) => ({ ...shape, key })),
-      (shape) => `shape-${shape.key}`,
-      () => node('path', { 'fill-rule': 'evenodd' }),
-      (path, shape) => set(path, { d: shape.path, fill: shape.colour ?? 'currentColor' }),
+      [...under, ...shapes.map((shape, i) => ({ ...shape, key: `shape-${i}` }))],
+      (one) => one.key,
+      (one) => node(one.href ? 'image' : 'path', one.href ? {} : { 'fill-rule': 'evenodd' }),
+      (child, one) => {
+        if (one.href) {
+          const [x, y, wide, tall] = one.place;
+          set(child, { href: one.href, x, y, width: wide, height: tall, preserveAspectRatio: 'none' });
+        } else {
+          set(child, { d: one.path, fill: one.colour ?? 'currentColor', class: paint });
+        }
+      },
     );
     drawing.dataset.ready = 'yes';
   },
 
   keep() {
     return this.attempt(async () => {
-      const address = `/api/shapes?${asked(this.wanted, { name: this.called })}`;
-      const kept = await (await send('POST', address, this.file)).json();
+      const address = `/api/drawings/${this.drawing}/shapes?${asked(this.wanted, { name: this.called })}`;
+      const kept = await (await send('POST', address)).json();
       location.hash = kept.map((shape) => shape.id).join();
       location.reload();
     });
   },
   back() {
-    this.file = null;
-    this.report = null;
+    Object.assign(this, { drawing: null, report: null });
+    this.looks += 1;
+    this.$refs.drawing.replaceChildren();
+  },
+  /** Opens what a shape was made of, as it was chosen. */
+  again(event) {
+    const { id, name } = this.rowOf(event);
+    return this.attempt(async () => {
+      const source = await (await send('GET', `/api/shapes/${id}/source`)).json();
+      this.kept = [];
+      const wanted = { ...nothing(), ...source.choice };
+      Object.assign(this, { drawing: source.drawing, name: source.name, called: name, wanted });
+      await this.look();
+    });
   },
 
   makePlate() {
     return this.pieceOf(this.kept, 'plate');
   },
-  putOnPlate() {
-    return this.pieceOf(this.kept, 'emblems');
+  putOn(event) {
+    return this.pieceOf(this.kept, event.target.dataset.base);
   },
   plateOf(event) {
     return this.pieceOf([this.rowOf(event)], 'plate');

@@ -9,8 +9,15 @@ use kalotype_core::piece;
 const MESHES: [(&str, &[u8]); 1] =
     [("ferry-hull.stl", include_bytes!("../../../demo/ferry-hull.stl"))];
 
+/// The shapes in them, with their names: traced from `demo/skerry-light.png`.
+const SHAPES: [(&str, &[u8]); 2] = [
+    ("Skerry Light, blue", include_bytes!("../../../demo/skerry-light-blue.shape.json")),
+    ("Skerry Light, red", include_bytes!("../../../demo/skerry-light-red.shape.json")),
+];
+
 /// The piece files, the one made first coming first.
-const PIECES: [(&str, &str); 16] = [
+const PIECES: [(&str, &str); 17] = [
+    ("wall-tile", include_str!("../../../demo/wall-tile-light.kalotype.json")),
     ("ornament", include_str!("../../../demo/ornament.kalotype.json")),
     ("pipe-cap", include_str!("../../../demo/pipe-cap.kalotype.json")),
     ("sounding-cap", include_str!("../../../demo/sounding-cap-7.kalotype.json")),
@@ -33,6 +40,10 @@ const PIECES: [(&str, &str); 16] = [
 pub fn fill(service: &Service) -> anyhow::Result<()> {
     for (name, file) in MESHES {
         service.keep_mesh(name, file).with_context(|| format!("demo mesh {name}"))?;
+    }
+    for (name, document) in SHAPES {
+        let kept = service.keep_shape_document(name, document);
+        kept.with_context(|| format!("demo shape {name}"))?;
     }
     for (name, json) in PIECES {
         let piece = piece::read(json.as_bytes()).with_context(|| format!("demo piece {name}"))?;

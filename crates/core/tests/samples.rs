@@ -8,6 +8,7 @@ use kalotype_core::formats::read_mesh;
 use kalotype_core::library::Shelf;
 use kalotype_core::piece;
 use kalotype_core::plane::Tolerance;
+use kalotype_core::shapes::Shape;
 use kalotype_core::stock::{Stock, stock_id};
 use std::fmt::Write;
 use std::path::Path;
@@ -67,6 +68,12 @@ fn demo_pieces_keep_their_solids() {
     let found = read_mesh(hull).unwrap();
     let mut shelf = Shelf::default();
     shelf.put_mesh(Stock::of(stock_id(hull), "ferry-hull.stl".into(), &found).unwrap());
+    for shape in [
+        include_bytes!("../../../demo/skerry-light-blue.shape.json").as_slice(),
+        include_bytes!("../../../demo/skerry-light-red.shape.json"),
+    ] {
+        shelf.put_shape(Shape::open(shape, "Skerry Light").unwrap());
+    }
     insta::assert_snapshot!(told("demo", &shelf));
 }
 

@@ -49,6 +49,9 @@ pub enum StoreError {
     /// The shapes kept would be too many or too large together.
     #[error("there is room for 2000 shapes of 64 MB together; take one away first")]
     ShapesFull,
+    /// The drawings kept would be too large together, in MB.
+    #[error("the drawings shapes are made of may have {0} MB together; take a shape away first")]
+    DrawingsFull(i64),
     /// So many pieces or starters use a shape that was to be taken away.
     #[error("pieces or starters use this shape ({0} of them); delete those first")]
     ShapeInUse(usize),

@@ -24,7 +24,7 @@ pub use list::{LONGEST_DRAWER, Move, Order, Place, Sought};
 pub use meshes::{KeptMesh, ListedMesh};
 pub use models::{Change, Head, Listed};
 pub use pieces::MOST_REVISIONS;
-pub use shapes::{KeptShape, ListedShape};
+pub use shapes::{KeptDrawing, KeptShape, ListedShape, Source};
 pub use shelf::{OwnStarter, OwnTypeface};
 
 /// What the database itself reports.

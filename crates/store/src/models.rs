@@ -1,5 +1,6 @@
 use crate::schema::{
-    filaments, meshes, pieces, printers, requests, revisions, shapes, starters, steps, typefaces,
+    drawings, filaments, meshes, pieces, printers, requests, revisions, shapes, starters, steps,
+    typefaces,
 };
 use diesel::prelude::*;
 use kalotype_core::piece::{Address, Piece};
@@ -183,6 +184,17 @@ pub(crate) struct ShapeRow {
     pub name: String,
     pub document: Vec<u8>,
     pub colour: Option<String>,
+    pub drawing: Option<String>,
+    pub choice: Option<String>,
+    pub created_at: i64,
+}
+
+#[derive(Debug, Clone, Queryable, Selectable, Insertable)]
+#[diesel(table_name = drawings, check_for_backend(diesel::sqlite::Sqlite))]
+pub(crate) struct DrawingRow {
+    pub id: String,
+    pub name: String,
+    pub file: Vec<u8>,
     pub created_at: i64,
 }
 

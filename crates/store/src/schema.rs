@@ -99,6 +99,17 @@ diesel::table! {
         name -> Text,
         document -> Binary,
         colour -> Nullable<Text>,
+        drawing -> Nullable<Text>,
+        choice -> Nullable<Text>,
+        created_at -> BigInt,
+    }
+}
+
+diesel::table! {
+    drawings (id) {
+        id -> Text,
+        name -> Text,
+        file -> Binary,
         created_at -> BigInt,
     }
 }

@@ -1,7 +1,7 @@
 //! Shapes of the user's own, which pieces and starters share.
 
-use crate::models::{ShapeRow, now};
-use crate::schema::shapes;
+use crate::models::{DrawingRow, ShapeRow, now};
+use crate::schema::{drawings, shapes};
 use crate::{Store, StoreError};
 use diesel::prelude::*;
 use std::collections::HashMap;
@@ -17,6 +17,28 @@ pub struct KeptShape {
     pub document: Vec<u8>,
     /// The colour it had where it comes from, as `#2f5d83`.
     pub colour: Option<String>,
+    /// The drawing it was made of, and what was chosen of it, as JSON.
+    pub source: Option<Source>,
+}
+
+/// What a shape was made of.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Source {
+    /// The id of the drawing.
+    pub drawing: String,
+    /// What was chosen of it, as JSON.
+    pub choice: String,
+}
+
+/// A drawing or a picture, as it came.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct KeptDrawing {
+    /// Its id, made of its content.
+    pub id: String,
+    /// What its file was called.
+    pub name: String,
+    /// The file.
+    pub file: Vec<u8>,
 }
 
 /// A shape in a list.
@@ -26,14 +48,20 @@ pub struct ListedShape {
     pub id: String,
     /// What it is called.
     pub name: String,
-    /// The colour it had where it comes from.
-    pub colour: Option<String>,
+    /// The drawing it was made of, where that is known.
+    pub drawing: Option<String>,
     /// How many pieces and starters use it.
     pub pieces: usize,
 }
 
 /// All shapes together; beyond it their list would be slow to show.
 const MOST_SHAPE_BYTES: i64 = 64 << 20;
+
+/// All drawings together.
+const MOST_DRAWING_BYTES: i64 = 512 << 20;
+
+/// How long a drawing stays that no shape was made of, in ms.
+const DRAWING_STAYS: i64 = 24 * 60 * 60 * 1000;
 
 /// So many shapes are more than anybody finds his way in.
 const MOST_SHAPES: i64 = 2000;
@@ -53,6 +81,8 @@ impl Store {
                     name: shape.name.clone(),
                     document: shape.document.clone(),
                     colour: shape.colour.clone(),
+                    drawing: shape.source.as_ref().map(|source| source.drawing.clone()),
+                    choice: shape.source.as_ref().map(|source| source.choice.clone()),
                     created_at: now(),
                 };
                 diesel::insert_or_ignore_into(shapes::table).values(&row).execute(connection)?;
@@ -85,6 +115,7 @@ impl Store {
             name: row.name,
             document: row.document,
             colour: row.colour,
+            source: row.drawing.zip(row.choice).map(|(drawing, choice)| Source { drawing, choice }),
         }))
     }
 
@@ -106,14 +137,14 @@ impl Store {
     pub fn shapes(&self) -> Result<Vec<ListedShape>, StoreError> {
         let rows: Vec<(String, String, Option<String>)> = shapes::table
             .order((shapes::created_at.desc(), shapes::name, shapes::id))
-            .select((shapes::id, shapes::name, shapes::colour))
+            .select((shapes::id, shapes::name, shapes::drawing))
             .load(&mut self.connection()?)?;
         let in_use = self.shapes_in_use()?;
-        let listed = |(id, name, colour): (String, String, Option<String>)| ListedShape {
+        let listed = |(id, name, drawing): (String, String, Option<String>)| ListedShape {
             pieces: in_use.get(&id).copied().unwrap_or_default(),
             id,
             name,
-            colour,
+            drawing,
         };
         Ok(rows.into_iter().map(listed).collect())
     }
@@ -155,5 +186,49 @@ impl Store {
         }
         let gone = diesel::delete(shapes::table.find(id)).execute(&mut self.connection()?)?;
         if gone == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
+    }
+
+    /// Keeps a drawing. Those nothing was made of for a day go.
+    ///
+    /// # Errors
+    /// [`StoreError::DrawingsFull`], or where the database fails.
+    pub fn keep_drawing(&self, drawing: &KeptDrawing) -> Result<(), StoreError> {
+        let row = DrawingRow {
+            id: drawing.id.clone(),
+            name: drawing.name.clone(),
+            file: drawing.file.clone(),
+            created_at: now(),
+        };
+        self.connection()?.immediate_transaction(|connection| {
+            use diesel::dsl::sql;
+            use diesel::sql_types::BigInt;
+            let in_use: Vec<Option<String>> =
+                shapes::table.select(shapes::drawing).distinct().load(connection)?;
+            let in_use: Vec<String> = in_use.into_iter().flatten().collect();
+            let is_old = drawings::created_at.lt(now() - DRAWING_STAYS);
+            diesel::delete(drawings::table.filter(is_old.and(drawings::id.ne_all(in_use))))
+                .execute(connection)?;
+            diesel::insert_or_ignore_into(drawings::table).values(&row).execute(connection)?;
+            let bytes: i64 = drawings::table
+                .select(sql::<BigInt>("coalesce(sum(length(file)), 0)"))
+                .first(connection)?;
+            if bytes > MOST_DRAWING_BYTES {
+                return Err(StoreError::DrawingsFull(MOST_DRAWING_BYTES >> 20));
+            }
+            Ok(())
+        })
+    }
+
+    /// One drawing, if it is kept.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub fn drawing(&self, id: &str) -> Result<Option<KeptDrawing>, StoreError> {
+        let row: Option<DrawingRow> = drawings::table
+            .find(id)
+            .select(DrawingRow::as_select())
+            .first(&mut self.connection()?)
+            .optional()?;
+        Ok(row.map(|row| KeptDrawing { id: row.id, name: row.name, file: row.file }))
     }
 }

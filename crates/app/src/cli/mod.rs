@@ -74,7 +74,7 @@ enum Command {
     Gauge(GaugeArguments),
     /// Say what is in a mesh file (STL, OBJ, 3MF), how large it is and what is wrong with it.
     Look(LookArguments),
-    /// Make shapes of one's own of a drawing (SVG, DXF), to use as emblems and outlines.
+    /// Make shapes of one's own of a drawing (SVG, DXF) or a picture (PNG, JPEG, WebP), to use as emblems and outlines.
     Shape(ShapeArguments),
     /// Print the changes of filament of a piece file for a printer with one nozzle.
     Swaps(SwapsArguments),
@@ -189,7 +189,7 @@ struct LookArguments {
 
 #[derive(Args)]
 struct ShapeArguments {
-    /// The drawing.
+    /// The drawing or picture.
     file: PathBuf,
     /// Folder the shapes are written into; without it they are only told.
     #[arg(long, value_name = "FOLDER")]
@@ -216,6 +216,24 @@ struct ShapeArguments {
     /// How far apart ends of lines may be to be joined, in millimetres.
     #[arg(long)]
     join: Option<f64>,
+    /// Trace a picture in so many colours, 2 to 6.
+    #[arg(long)]
+    colours: Option<usize>,
+    /// Trace what is light in a picture, and not what is dark.
+    #[arg(long, conflicts_with = "colours")]
+    light: bool,
+    /// What parts dark from light, as a share of white from 0 to 1; without it what parts them best.
+    #[arg(long)]
+    threshold: Option<f64>,
+    /// How far curves may stray from the picture, in millimetres.
+    #[arg(long)]
+    smooth: Option<f64>,
+    /// What turns by more than this, in degrees, stays a corner.
+    #[arg(long)]
+    corner: Option<f64>,
+    /// What is smaller than a disc this wide, in millimetres, is left out.
+    #[arg(long)]
+    speck: Option<f64>,
     /// Make a shape of each layer.
     #[arg(long)]
     by_layer: bool,

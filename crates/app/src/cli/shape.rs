@@ -1,17 +1,18 @@
 use super::{LinesArgument, ShapeArguments, print, print_json, read_file};
-use crate::service::{DrawingChoice, look_into_drawing, shape_file_name, shapes_of};
+use crate::service::{DrawingChoice, Drawn, ToneChoice, shape_file_name};
 use anyhow::Context;
-use kalotype_core::formats::MAX_DRAWING_BYTES;
+use kalotype_core::formats::MAX_PICTURE_BYTES;
 use kalotype_core::shapes::{Division, LineUse};
 use std::process::ExitCode;
 
 /// Says what shapes a drawing makes, and writes them.
 pub(super) fn run(arguments: &ShapeArguments) -> anyhow::Result<ExitCode> {
     let shown = arguments.file.display();
-    let bytes = read_file(&arguments.file, MAX_DRAWING_BYTES)?;
+    let bytes = read_file(&arguments.file, MAX_PICTURE_BYTES)?;
     let choice = choice_of(arguments)?;
     let cannot = |error: crate::service::Trouble| anyhow::anyhow!("{shown}: {error}");
-    let report = serde_json::to_value(look_into_drawing(&bytes, &choice).map_err(cannot)?)?;
+    let drawn = Drawn::open(&bytes).map_err(cannot)?;
+    let report = serde_json::to_value(drawn.report(&choice).map_err(cannot)?)?;
     if arguments.json {
         print_json(&report)?;
     } else {
@@ -21,7 +22,7 @@ pub(super) fn run(arguments: &ShapeArguments) -> anyhow::Result<ExitCode> {
     let stem = arguments.file.file_stem().map(|stem| stem.to_string_lossy().into_owned());
     let name = arguments.name.clone().or(stem).unwrap_or_default();
     std::fs::create_dir_all(folder).with_context(|| format!("cannot make {}", folder.display()))?;
-    for (name, shape) in shapes_of(&bytes, &name, &choice).map_err(cannot)? {
+    for (name, shape) in drawn.shapes(&name, &choice).map_err(cannot)? {
         let file = folder.join(shape_file_name(&name));
         std::fs::write(&file, shape.document.write())
             .with_context(|| format!("cannot write {}", file.display()))?;
@@ -51,6 +52,16 @@ fn choice_of(arguments: &ShapeArguments) -> anyhow::Result<DrawingChoice> {
         line_width: arguments.line_width,
         join: arguments.join,
         division: if arguments.by_layer { Division::ByLayer } else { Division::Together },
+        tones: match (arguments.colours, arguments.light) {
+            (Some(_), _) => Some(ToneChoice::Colours),
+            (None, true) => Some(ToneChoice::Light),
+            (None, false) => None,
+        },
+        threshold: arguments.threshold,
+        colours: arguments.colours,
+        smooth: arguments.smooth,
+        corner: arguments.corner,
+        speck: arguments.speck,
     })
 }
 

@@ -5,6 +5,7 @@
 //! of work it is: looking things up and keeping them (`pieces`, `shelves`), or working something out
 //! ([`Service::workshop`]), which can be stopped.
 
+mod drawings;
 mod error;
 mod exports;
 mod facts;
@@ -16,6 +17,7 @@ mod shapes;
 mod starters;
 mod typefaces;
 
+pub use drawings::{DrawingChoice, Drawn, ToneChoice};
 pub use error::Trouble;
 pub use exports::{Asked, Exported, export, mesh_file_name, shape_file_name};
 pub use facts::{Facts, SwapsView, facts_of, swaps_of};
@@ -24,9 +26,10 @@ pub use meshes::{
     stock_of,
 };
 pub use pieces::{KeptStarter, LONGEST_WORD, Viewer, Worked};
-pub use shapes::{DrawingChoice, MadeAs, look_into_drawing, shapes_of};
+pub use shapes::MadeAs;
 pub use starters::ListedStarter;
 
+use drawings::OpenedDrawings;
 use kalotype_core::cache::Cache;
 use kalotype_core::halt::Halt;
 use kalotype_core::library::Shelf;
@@ -45,6 +48,7 @@ pub struct Service {
     store: Store,
     library: Arc<StoreLibrary>,
     cache: Arc<Cache>,
+    drawings: Arc<OpenedDrawings>,
 }
 
 impl Service {
@@ -54,7 +58,12 @@ impl Service {
     /// Where the typefaces kept cannot be read from the store.
     pub fn new(store: Store) -> Result<Self, Trouble> {
         let library = StoreLibrary::open(store.clone())?;
-        Ok(Service { store, library: Arc::new(library), cache: Arc::new(Cache::new(CACHE_BYTES)) })
+        Ok(Service {
+            store,
+            library: Arc::new(library),
+            cache: Arc::new(Cache::new(CACHE_BYTES)),
+            drawings: Arc::default(),
+        })
     }
 
     /// What a piece is worked out with, until the work is stopped.

@@ -80,6 +80,7 @@ impl ResponseError for WebError {
             | StoreError::PrintersFull(_)
             | StoreError::LastFilament
             | StoreError::ShapesFull
+            | StoreError::DrawingsFull(_)
             | StoreError::MeshesFull(_) => StatusCode::UNPROCESSABLE_ENTITY,
             StoreError::EndOfHistory(_)
             | StoreError::Conflict

@@ -1,18 +1,24 @@
-//! Shapes of the user's own: looked at before they are kept, kept, and made pieces of.
+//! Shapes of the user's own: drawings looked at before anything is kept, shapes kept, and pieces made of
+//! them.
 
 use super::error::{WebError, as_page};
 use super::pieces::{Made, html};
 use super::studio::Studio;
 use super::upload::take_in;
-use crate::service::{DrawingChoice, MadeAs, Viewer, look_into_drawing as look_into};
+use crate::service::{DrawingChoice, MadeAs, Trouble, Viewer};
+use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
 use kalotype_core::emblems::EMBLEMS;
-use kalotype_core::formats::MAX_DRAWING_BYTES;
+use kalotype_core::formats::{MAX_DRAWING_BYTES, MAX_PICTURE_BYTES};
 use kalotype_core::units::Unit;
 use kalotype_store::ListedShape;
 use serde::Deserialize;
-use serde_json::json;
+use serde_json::{Value, json};
+
+/// The largest file that is taken in, in bytes; of drawings less is read.
+const MOST_BYTES: usize =
+    if MAX_DRAWING_BYTES > MAX_PICTURE_BYTES { MAX_DRAWING_BYTES } else { MAX_PICTURE_BYTES };
 
 #[derive(Template)]
 #[template(path = "shapes.html")]
@@ -20,7 +26,7 @@ struct ShapesPage {
     own: Vec<ListedShape>,
     /// Ids and names.
     shipped: Vec<(&'static str, &'static str)>,
-    /// The largest drawing that is taken in, in MB.
+    /// The largest file that is taken in, in MB.
     most_mb: usize,
 }
 
@@ -31,22 +37,10 @@ pub async fn shapes_page(studio: web::Data<Studio>) -> HttpResponse {
         Ok(own) => html(&ShapesPage {
             own,
             shipped: EMBLEMS.iter().map(|emblem| (emblem.id, emblem.name)).collect(),
-            most_mb: MAX_DRAWING_BYTES >> 20,
+            most_mb: MOST_BYTES >> 20,
         }),
         Err(error) => as_page(&error),
     }
-}
-
-/// Looks into a drawing: what is in it, and the shapes it would make. Nothing is kept.
-#[post("/api/shapes/look")]
-pub async fn look_into_drawing(
-    studio: web::Data<Studio>,
-    wanted: web::Query<DrawingChoice>,
-    body: web::Payload,
-) -> Result<impl Responder, WebError> {
-    let file = take_in(&studio, body, MAX_DRAWING_BYTES, "drawing").await?;
-    let look = studio.bench(move |_, _| look_into(&file.bytes()?, &wanted));
-    Ok(HttpResponse::Ok().json(look.await?))
 }
 
 #[derive(Deserialize)]
@@ -54,20 +48,73 @@ struct Named {
     name: String,
 }
 
-/// Keeps the shapes a drawing makes.
-#[post("/api/shapes")]
-pub async fn keep_shapes(
+/// Takes a drawing or a picture in, to be looked at. One nothing is made of goes after a day.
+#[post("/api/drawings")]
+pub async fn keep_drawing(
     studio: web::Data<Studio>,
     named: web::Query<Named>,
-    wanted: web::Query<DrawingChoice>,
     body: web::Payload,
 ) -> Result<impl Responder, WebError> {
-    let file = take_in(&studio, body, MAX_DRAWING_BYTES, "drawing").await?;
-    let keep =
-        studio.bench(move |service, _| service.keep_shapes(&file.bytes()?, &named.name, &wanted));
+    let file = take_in(&studio, body, MOST_BYTES, "drawing").await?;
+    let keep = studio.bench(move |service, _| service.keep_drawing(&named.name, &file.bytes()?));
+    Ok(HttpResponse::Created().json(Made { id: keep.await? }))
+}
+
+/// What is in a drawing, and the shapes it would make. Nothing is kept.
+#[get("/api/drawings/{id}/look")]
+pub async fn look_into_drawing(
+    studio: web::Data<Studio>,
+    viewer: Viewer,
+    id: web::Path<String>,
+    choice: web::Query<DrawingChoice>,
+) -> Result<impl Responder, WebError> {
+    let at = format!("drawing {id}");
+    let look = studio.look(&viewer.person, &at, move |service, _| {
+        let report = service.drawn(&id)?.report(&choice)?;
+        serde_json::to_vec(&report).map_err(|error| Trouble::Bad(error.to_string()))
+    });
+    let report = look.await?;
+    Ok(HttpResponse::Ok().insert_header((header::CONTENT_TYPE, "application/json")).body(report))
+}
+
+/// A picture as it was read, to be shown below what is traced of it.
+#[get("/api/drawings/{id}/picture.png")]
+pub async fn drawn_picture(
+    studio: web::Data<Studio>,
+    id: web::Path<String>,
+) -> Result<impl Responder, WebError> {
+    let png = studio.bench(move |service, _| service.drawn_picture(&id)).await?;
+    Ok(HttpResponse::Ok()
+        .insert_header((header::CONTENT_TYPE, "image/png"))
+        .insert_header((header::CACHE_CONTROL, "private, max-age=86400"))
+        .body(png))
+}
+
+/// Keeps the shapes a drawing makes.
+#[post("/api/drawings/{id}/shapes")]
+pub async fn keep_shapes(
+    studio: web::Data<Studio>,
+    id: web::Path<String>,
+    named: web::Query<Named>,
+    choice: web::Query<DrawingChoice>,
+) -> Result<impl Responder, WebError> {
+    let keep = studio.bench(move |service, _| service.keep_shapes(&id, &named.name, &choice));
     let kept: Vec<_> =
         keep.await?.into_iter().map(|(id, name)| json!({ "id": id, "name": name })).collect();
     Ok(HttpResponse::Created().json(kept))
+}
+
+/// What a shape was made of, to be read again otherwise.
+#[get("/api/shapes/{id}/source")]
+pub async fn source_of(
+    studio: web::Data<Studio>,
+    id: web::Path<String>,
+) -> Result<impl Responder, WebError> {
+    let source = studio.shelf(move |service| service.source_of(&id)).await?;
+    let missing = || Trouble::Bad("What this shape was made of is not kept.".to_owned());
+    let (drawing, name, choice) = source.ok_or_else(missing)?;
+    let choice: Value = serde_json::from_str(&choice).unwrap_or_default();
+    Ok(HttpResponse::Ok().json(json!({ "drawing": drawing, "name": name, "choice": choice })))
 }
 
 #[derive(Deserialize)]

@@ -355,3 +355,86 @@ async fn behind_a_pass_phrase_nothing_is_seen_or_changed() {
         assert_eq!(call_service(app, request.to_request()).await.status(), 403);
     }
 }
+
+/// A drawing of a square of 20 mm with a hole of 10 mm in it.
+const WASHER: &str = "<svg xmlns='http://www.w3.org/2000/svg' width='40mm' height='40mm' viewBox='0 0 40 40'>\
+    <path fill-rule='evenodd' d='M10 10h20v20h-20zM15 15h10v10h-10z'/></svg>";
+
+/// A drawing is looked at as it is chosen, kept once however often it is asked for, and a piece made of it
+/// once; a shape in use stays.
+#[actix_web::test]
+async fn shapes_are_kept_once_made_pieces_of_once_and_stay_while_they_are_in_use() {
+    let folder = tempfile::tempdir().unwrap();
+    let app = &application!(folder);
+    let taken = asks(ASE, "d-1", "/api/drawings?name=washer.svg").set_payload(WASHER);
+    let (status, drawing) = ask!(app, taken);
+    assert_eq!(status, 201, "{drawing}");
+    let id = drawing["id"].as_str().unwrap().to_owned();
+    let look = format!("/api/drawings/{id}/look");
+    let (status, report) = ask!(app, opens(&look));
+    assert_eq!((status, report["size"].clone()), (200, json!([20.0, 20.0])));
+    assert!((report["shapes"][0]["area"].as_f64().unwrap() - 300.0).abs() < 1e-6);
+    let (_, wider) = ask!(app, opens(&format!("{look}?width=60")));
+    assert_eq!(wider["size"], json!([60.0, 60.0]));
+    for wrong in ["width=0", "width=1e9", "join=-1", "layers=x", "scale=0", "line_width=1e5"] {
+        let (status, said) = ask!(app, opens(&format!("{look}?{wrong}")));
+        assert_eq!(status, 422, "{wrong}: {said}");
+    }
+    let (_, none) = ask!(app, opens(&format!("{look}?layers=7")));
+    assert!(none["refusal"].as_str().unwrap().contains("layer"), "{none}");
+    let (status, _) = ask!(app, opens("/api/drawings/drawing-0/look"));
+    assert_eq!(status, 404);
+    let (status, said) = ask!(app, opens(&format!("/api/drawings/{id}/picture.png")));
+    assert_eq!(status, 422, "a drawing is no picture: {said}");
+
+    let mut ids = Vec::new();
+    for _ in 0..2 {
+        let keep = asks(ASE, "k-1", &format!("/api/drawings/{id}/shapes?name=Washer"));
+        let kept = call_service(app, keep.to_request()).await;
+        assert_eq!(kept.status(), 201);
+        let kept: Value = serde_json::from_slice(&read_body(kept).await).unwrap();
+        ids.push(kept[0]["id"].as_str().unwrap().to_owned());
+    }
+    assert_eq!(ids[0], ids[1]);
+    let mut pieces = Vec::new();
+    for _ in 0..2 {
+        let new =
+            json!({ "name": "Washer", "units": "mm", "shapes": [ids[0]], "made_as": "plate" });
+        let (status, made) = ask!(app, asks(ASE, "p-1", "/api/shapes/pieces").set_json(new));
+        assert_eq!(status, 201, "{made}");
+        pieces.push(made["id"].as_str().unwrap().to_owned());
+    }
+    assert_eq!(pieces[0], pieces[1]);
+    let (_, view) = ask!(app, opens(&format!("/api/pieces/{}", pieces[0])));
+    let volume = view["facts"]["volume_mm3"].as_f64().unwrap();
+    assert!((volume - 900.0).abs() < 1e-6, "{volume}");
+    let drop = format!("/api/shapes/{}/delete", ids[0]);
+    let (status, said) = ask!(app, asks(ASE, "x-1", &drop));
+    assert_eq!(status, 409, "{said}");
+    let (status, source) = ask!(app, opens(&format!("/api/shapes/{}/source", ids[0])));
+    assert_eq!((status, source["drawing"].as_str()), (200, Some(id.as_str())));
+    let put = json!({ "pieces": [pieces[0]], "put": "delete" });
+    let (status, _) = ask!(app, asks(ASE, "x-2", "/api/pieces/several").set_json(put));
+    assert_eq!(status, 204);
+    let (status, _) = ask!(app, asks(ASE, "x-3", &drop));
+    assert_eq!(status, 204);
+}
+
+/// What is no drawing is refused and nothing of it kept.
+#[actix_web::test]
+async fn drawings_that_lie_are_refused_and_not_kept() {
+    let folder = tempfile::tempdir().unwrap();
+    let app = &application!(folder);
+    let lies: [(&str, &[u8]); 4] = [
+        ("no SVG", b"<html/>"),
+        ("cannot be read", b"<svg xmlns='http://www.w3.org/2000/svg'>"),
+        ("no SVG and no DXF", b"dear cooperative"),
+        ("cannot be read", b"\x89PNG\r\n\x1a\n\0\0\0\rIHDR\xff\xff\xff\xff\xff\xff\xff\xff"),
+    ];
+    for (said, file) in lies {
+        let (status, told) =
+            ask!(app, asks(ASE, "w", "/api/drawings?name=lies").set_payload(file.to_vec()));
+        assert_eq!(status, 422, "{told}");
+        assert!(told["message"].as_str().unwrap().contains(said), "{told}");
+    }
+}

@@ -12,6 +12,7 @@ pub mod obj;
 mod quoted;
 mod read_drawing;
 mod read_mesh;
+mod read_picture;
 pub mod render;
 pub mod stl;
 pub mod svg;
@@ -28,5 +29,8 @@ pub use read_drawing::{
 };
 pub use read_mesh::{
     FoundBody, FoundMesh, MAX_MESH_BYTES, MAX_TRIANGLES, MeshFileError, read_mesh,
+};
+pub use read_picture::{
+    MAX_PICTURE_BYTES, MAX_PIXELS, Picture, PictureError, is_picture, read_picture,
 };
 use xml_text::xml_text;

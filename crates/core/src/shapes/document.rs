@@ -103,6 +103,16 @@ pub enum ShapeError {
     Empty,
 }
 
+/// A word and the first half of the SHA-256 of some content, in hexadecimal.
+pub fn content_id(word: &str, content: &[u8]) -> String {
+    use std::fmt::Write;
+    let digest = Sha256::digest(content);
+    digest[..16].iter().fold(word.to_owned(), |mut id, byte| {
+        let _ = write!(id, "{byte:02x}");
+        id
+    })
+}
+
 impl ShapeDocument {
     /// A document of paths in mm. Coordinates are rounded to a tenth of a thousandth of a millimetre.
     pub fn of(frame: [f64; 4], parts: Vec<(PartAct, Rule, BezPath)>) -> Self {
@@ -146,12 +156,7 @@ impl ShapeDocument {
 
     /// The id of the shape: [`OWN_SHAPE`] and the first half of the SHA-256 of what is kept.
     pub fn id(&self) -> String {
-        use std::fmt::Write;
-        let digest = Sha256::digest(self.write());
-        digest[..16].iter().fold(OWN_SHAPE.to_owned(), |mut id, byte| {
-            let _ = write!(id, "{byte:02x}");
-            id
-        })
+        content_id(OWN_SHAPE, &self.write())
     }
 
     /// Its parts with their paths read.

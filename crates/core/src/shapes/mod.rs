@@ -1,4 +1,4 @@
-//! Shapes of one's own: outlines that were read from a drawing, as an emblem, a blank or a field is
+//! Shapes of one's own: outlines that were read from a drawing or traced from a picture, as an emblem, a blank or a field is
 //! made of them.
 //!
 //! A shape is a document by itself ([`ShapeDocument`]), and its id is made of its content: pieces and
@@ -11,10 +11,11 @@ mod document;
 mod join;
 mod path_text;
 mod take;
+pub mod trace;
 
 pub use document::{
     MAX_SHAPE_BYTES, MAX_SHAPE_POINTS, Part, PartAct, Rule, SHAPE_ENDING, SHAPE_VERSION,
-    ShapeDocument, ShapeError,
+    ShapeDocument, ShapeError, content_id,
 };
 pub use take::{Chosen, Division, LineUse, NotTaken, Taken, TakenShape, take};
 

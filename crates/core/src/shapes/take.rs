@@ -69,6 +69,8 @@ pub struct Taken {
     pub shapes: Vec<TakenShape>,
     /// What lines were taken as.
     pub lines: LineUse,
+    /// Where the middle of the shapes' frame lies in the drawing, in mm, y up.
+    pub centre: (f64, f64),
     /// What was joined, mended or left out, a sentence each.
     pub remarks: Vec<String>,
 }
@@ -160,7 +162,7 @@ pub fn take(drawing: &FoundDrawing, chosen: &Chosen) -> Result<Taken, NotTaken> 
         Ok(TakenShape { layer, colour, document, region })
     });
     let shapes = shapes.collect::<Result<Vec<_>, ShapeError>>()?;
-    Ok(Taken { shapes, lines, remarks: maker.remarks })
+    Ok(Taken { shapes, lines, centre: (x, y), remarks: maker.remarks })
 }
 
 fn is_wanted(chosen: &Chosen, layer: usize) -> bool {

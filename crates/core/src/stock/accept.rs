@@ -3,8 +3,8 @@
 use super::{FlatFace, evened, flat_faces};
 use crate::formats::FoundMesh;
 use crate::piece::OWN_STOCK;
+use crate::shapes::content_id;
 use crate::solid::{Faults, KernelSolid, Mesh};
-use sha2::{Digest, Sha256};
 use thiserror::Error;
 
 /// The most triangles stock may have: beyond it every edit would take too long.
@@ -52,12 +52,7 @@ pub enum StockError {
 
 /// The id of the stock made of a file: the first half of the SHA-256 of its bytes.
 pub fn stock_id(file: &[u8]) -> String {
-    use std::fmt::Write;
-    let digest = Sha256::digest(file);
-    digest[..16].iter().fold(OWN_STOCK.to_owned(), |mut id, byte| {
-        let _ = write!(id, "{byte:02x}");
-        id
-    })
+    content_id(OWN_STOCK, file)
 }
 
 impl Stock {

@@ -1,1 +1,2 @@
 DROP TABLE shapes;
+DROP TABLE drawings;

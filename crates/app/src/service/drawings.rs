@@ -1,0 +1,461 @@
+//! Drawings and pictures of others: kept, looked into, and taken as shapes.
+
+use super::{Service, Trouble};
+use kalotype_core::formats::{
+    FoundDrawing, MarkKind, Picture, is_picture, read_drawing, read_picture,
+};
+use kalotype_core::shapes::trace::{Edges, Smoothing, Tones, edges, smoothed};
+use kalotype_core::shapes::{Chosen, Division, LineUse, Taken, TakenShape, content_id, take};
+use kalotype_store::{KeptDrawing, StoreError};
+use serde::{Deserialize, Serialize};
+use std::sync::{Arc, Mutex, PoisonError};
+
+/// What of a drawing is wanted, as a page or the command line asks. Lengths in mm.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
+#[serde(default)]
+pub struct DrawingChoice {
+    /// Millimetres to one of its figures; nothing for what it says, or probably is.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub scale: Option<f64>,
+    /// How wide what is made of it is to be all in all, instead of a scale.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub width: Option<f64>,
+    /// The layers that are wanted, by their places, with commas between; nothing for all.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub layers: Option<String>,
+    /// What its lines are.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub lines: Option<LineUse>,
+    /// How wide lines without a width are.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub line_width: Option<f64>,
+    /// How far apart ends of lines may be to be joined.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub join: Option<f64>,
+    /// How many shapes it becomes.
+    pub division: Division,
+    /// What of a picture becomes an area; nothing for what is dark.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub tones: Option<ToneChoice>,
+    /// The share of white, 0 to 1, that parts dark from light.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub threshold: Option<f64>,
+    /// In how many colours a picture is traced.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub colours: Option<usize>,
+    /// How far curves may stray from what they follow.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub smooth: Option<f64>,
+    /// What turns by more than this, in degrees, stays a corner.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub corner: Option<f64>,
+    /// What is smaller than a disc this wide is left out.
+    #[serde(skip_serializing_if = "Option::is_none")]
+    pub speck: Option<f64>,
+}
+
+/// What of a picture becomes an area.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum ToneChoice {
+    /// What is dark.
+    Dark,
+    /// What is light.
+    Light,
+    /// An area of each of a few colours.
+    Colours,
+}
+
+/// A drawing or a picture, opened.
+pub struct Drawn {
+    kind: Kind,
+}
+
+enum Kind {
+    Drawing(Box<FoundDrawing>),
+    Picture {
+        picture: Picture,
+        /// The edges found last, with what was asked for.
+        edges: Mutex<Option<(Tones, Arc<Edges>)>>,
+    },
+}
+
+/// What was made of a drawing by a choice.
+struct Made {
+    scale: f64,
+    found: FoundDrawing,
+    taken: Result<Taken, String>,
+    /// How a picture was traced.
+    tracing: Option<TracingReport>,
+}
+
+/// An error as a sentence.
+pub(super) fn capitalised(text: &str) -> String {
+    let mut letters = text.chars();
+    let first = letters.next().map(|letter| letter.to_uppercase().to_string()).unwrap_or_default();
+    let end = if text.ends_with('.') { "" } else { "." };
+    format!("{first}{}{end}", letters.as_str())
+}
+
+fn bad(error: &impl ToString) -> Trouble {
+    Trouble::Bad(capitalised(&error.to_string()))
+}
+
+/// A figure within limits, or which it would have to be within.
+fn within(value: f64, low: f64, high: f64, what: &str) -> Result<f64, Trouble> {
+    match (low..=high).contains(&value) {
+        true => Ok(value),
+        false => Err(Trouble::Bad(format!("{what} can be {low} to {high}, not {value}."))),
+    }
+}
+
+impl DrawingChoice {
+    /// The choice this is of a drawing at a scale.
+    fn chosen(&self, scale: f64) -> Result<Chosen, Trouble> {
+        let layers = match self.layers.as_deref() {
+            None => None,
+            Some(text) => {
+                let places = text.split(',').filter(|place| !place.is_empty());
+                let read: Result<Vec<usize>, _> = places.map(str::parse).collect();
+                let wrong = |_| Trouble::Bad("Layers are named by whole numbers.".to_owned());
+                Some(read.map_err(wrong)?)
+            }
+        };
+        let plain = Chosen::all(scale);
+        let width = self.line_width.unwrap_or(plain.line_width);
+        let join = self.join.unwrap_or(plain.join);
+        Ok(Chosen {
+            layers,
+            lines: self.lines,
+            line_width: within(width, 0.05, 50.0, "The width of lines in mm")?,
+            join: within(join, 0.0, 10.0, "The gap that is closed in mm")?,
+            division: self.division,
+            scale,
+        })
+    }
+
+    fn tones(&self) -> Result<Tones, Trouble> {
+        let threshold = self.threshold;
+        threshold.map(|share| within(share, 0.0, 1.0, "The threshold")).transpose()?;
+        Ok(match self.tones.unwrap_or(ToneChoice::Dark) {
+            ToneChoice::Dark => Tones::Dark(threshold),
+            ToneChoice::Light => Tones::Light(threshold),
+            ToneChoice::Colours => Tones::Colours(self.colours.unwrap_or(3)),
+        })
+    }
+
+    /// How a picture is smoothed at a scale; what is not asked for is a little more than a pixel.
+    fn smoothing(&self, scale: f64) -> Result<Smoothing, Trouble> {
+        let smooth = self.smooth.unwrap_or((0.8 * scale).max(0.05));
+        let speck = self.speck.unwrap_or((4.0 * scale).max(0.4));
+        let corner = self.corner.unwrap_or(45.0);
+        Ok(Smoothing {
+            distance: within(smooth, 0.0, 10.0, "The smoothing in mm")? / scale,
+            speck: within(speck, 0.0, 100.0, "The size of specks in mm")? / scale,
+            corner: within(corner, 5.0, 175.0, "The angle of corners")?,
+        })
+    }
+}
+
+impl Drawn {
+    /// Opens a file.
+    ///
+    /// # Errors
+    /// [`Trouble::Bad`] with why it cannot be read.
+    pub fn open(file: &[u8]) -> Result<Self, Trouble> {
+        let kind = if is_picture(file) {
+            let picture = read_picture(file).map_err(|error| bad(&error))?;
+            Kind::Picture { picture, edges: Mutex::new(None) }
+        } else {
+            Kind::Drawing(Box::new(read_drawing(file).map_err(|error| bad(&error))?))
+        };
+        Ok(Drawn { kind })
+    }
+
+    /// What it is at a scale; nothing for the one it has or probably has.
+    fn found(
+        &self,
+        choice: &DrawingChoice,
+        scale: Option<f64>,
+    ) -> Result<(FoundDrawing, f64, Option<TracingReport>), Trouble> {
+        let checked = |scale: f64| within(scale, 1e-6, 1e6, "A figure of the drawing in mm");
+        let (picture, last) = match &self.kind {
+            Kind::Drawing(found) => {
+                return Ok((
+                    FoundDrawing::clone(found),
+                    checked(scale.unwrap_or(found.likely))?,
+                    None,
+                ));
+            }
+            Kind::Picture { picture, edges } => (picture, edges),
+        };
+        /// How large a picture is at first, in mm.
+        const USUAL_MM: f64 = 60.0;
+        let longer = picture.width.max(picture.height) as f64;
+        let scale = checked(scale.unwrap_or(USUAL_MM / longer))?;
+        let tones = choice.tones()?;
+        let known = {
+            let last = last.lock().unwrap_or_else(PoisonError::into_inner);
+            last.as_ref().filter(|(of, _)| *of == tones).map(|(_, edges)| Arc::clone(edges))
+        };
+        let edges = match known {
+            Some(edges) => edges,
+            None => {
+                let found = Arc::new(edges(picture, tones).map_err(|error| bad(&error))?);
+                *last.lock().unwrap_or_else(PoisonError::into_inner) =
+                    Some((tones, Arc::clone(&found)));
+                found
+            }
+        };
+        let smoothing = choice.smoothing(scale)?;
+        let found = smoothed(&edges, smoothing).map_err(|error| bad(&error))?;
+        let report = TracingReport {
+            tones: choice.tones.unwrap_or(ToneChoice::Dark),
+            threshold: edges.threshold,
+            colours: choice.colours.unwrap_or(3),
+            smooth: smoothing.distance * scale,
+            corner: smoothing.corner,
+            speck: smoothing.speck * scale,
+            place: [0.0; 4],
+        };
+        Ok((found, scale, Some(report)))
+    }
+
+    /// Takes what is wanted. A width that is asked for is reached by taking it again: what it measures is
+    /// only known once it is taken.
+    fn made(&self, choice: &DrawingChoice) -> Result<Made, Trouble> {
+        let mut scale = choice.scale;
+        const ROUNDS: usize = 3;
+        for round in 0.. {
+            let (found, now, tracing) = self.found(choice, scale)?;
+            let taken = take(&found, &choice.chosen(now)?);
+            if let (Some(width), Ok(taken), true) = (choice.width, &taken, round < ROUNDS) {
+                let width = within(width, 0.5, 500.0, "The width in mm")?;
+                let [x0, _, x1, _] = taken.shapes[0].document.frame;
+                if ((x1 - x0) / width - 1.0).abs() > 1e-6 {
+                    scale = Some(now * width / (x1 - x0));
+                    continue;
+                }
+            }
+            let taken = taken.map_err(|error| capitalised(&error.to_string()));
+            return Ok(Made { scale: now, found, taken, tracing });
+        }
+        unreachable!("the last round is answered")
+    }
+
+    /// What is in it, and what would be made of it.
+    ///
+    /// # Errors
+    /// [`Trouble::Bad`] with a choice that cannot be.
+    pub fn report(&self, choice: &DrawingChoice) -> Result<DrawingReport, Trouble> {
+        let Made { scale, found, taken, tracing } = self.made(choice)?;
+        let marks_of = |layer: usize| found.marks.iter().filter(|mark| mark.layer == layer).count();
+        let layers = found.layers.iter().enumerate().map(|(i, layer)| LayerReport {
+            name: layer.name.clone(),
+            colour: layer.colour.map(|colour| colour.to_string()),
+            marks: marks_of(i),
+        });
+        let is_line = |kind: &MarkKind| matches!(kind, MarkKind::Line(_));
+        let mut remarks = found.remarks.clone();
+        let (shapes, lines, centre, refusal) = match taken {
+            Ok(taken) => {
+                remarks.extend(taken.remarks);
+                (taken.shapes, taken.lines, taken.centre, None)
+            }
+            Err(why) => {
+                (Vec::new(), choice.lines.unwrap_or(LineUse::Outlines), (0.0, 0.0), Some(why))
+            }
+        };
+        let tracing =
+            tracing.map(|report| TracingReport { place: self.place(scale, centre), ..report });
+        Ok(DrawingReport {
+            format: found.format,
+            is_stated: found.stated.is_some(),
+            scale,
+            layers: layers.collect(),
+            lines,
+            has_lines: found.marks.iter().any(|mark| is_line(&mark.kind)),
+            has_hairlines: found.marks.iter().any(|mark| matches!(mark.kind, MarkKind::Line(None))),
+            size: shapes.first().map(|shape| {
+                let [x0, y0, x1, y1] = shape.document.frame;
+                [x1 - x0, y1 - y0]
+            }),
+            shapes: shapes.iter().map(ShapeReport::of).collect(),
+            refusal,
+            remarks,
+            tracing,
+        })
+    }
+
+    /// Where the picture lies below what was traced of it: left, top, width and height in mm, y downwards.
+    fn place(&self, scale: f64, (x, y): (f64, f64)) -> [f64; 4] {
+        let Kind::Picture { picture, .. } = &self.kind else { return [0.0; 4] };
+        let [width, height] = [picture.width, picture.height].map(|side| side as f64 * scale);
+        [-x, y, width, height]
+    }
+
+    /// The shapes it makes, with what they are called.
+    ///
+    /// # Errors
+    /// [`Trouble::Bad`] with why there are none.
+    pub fn shapes(
+        &self,
+        name: &str,
+        choice: &DrawingChoice,
+    ) -> Result<Vec<(String, TakenShape)>, Trouble> {
+        let Made { found, taken, .. } = self.made(choice)?;
+        let named = taken.map_err(Trouble::Bad)?.shapes.into_iter().map(|shape| {
+            let layer = shape.layer.map(|layer| found.layers[layer].name.as_str());
+            (layer.map_or_else(|| name.to_owned(), |layer| format!("{name}, {layer}")), shape)
+        });
+        Ok(named.collect())
+    }
+
+    /// The picture as PNG, if it is one.
+    fn png(&self) -> Option<Vec<u8>> {
+        match &self.kind {
+            Kind::Drawing(_) => None,
+            Kind::Picture { picture, .. } => picture.png(),
+        }
+    }
+}
+
+/// What is in a drawing, and what would be made of it.
+#[derive(Serialize)]
+pub struct DrawingReport {
+    format: &'static str,
+    /// Whether the file says how large it is.
+    is_stated: bool,
+    /// Millimetres to one of its figures.
+    scale: f64,
+    layers: Vec<LayerReport>,
+    /// What its lines were taken as.
+    lines: LineUse,
+    /// Whether it has lines at all, and any without a width.
+    has_lines: bool,
+    has_hairlines: bool,
+    /// Width and height in mm.
+    size: Option<[f64; 2]>,
+    shapes: Vec<ShapeReport>,
+    /// Why nothing can be made of it as it is chosen.
+    refusal: Option<String>,
+    remarks: Vec<String>,
+    /// How a picture was traced.
+    tracing: Option<TracingReport>,
+}
+
+#[derive(Serialize)]
+struct LayerReport {
+    name: String,
+    colour: Option<String>,
+    /// How many areas and lines are in it.
+    marks: usize,
+}
+
+/// How a picture was traced; lengths in mm.
+#[derive(Serialize)]
+struct TracingReport {
+    tones: ToneChoice,
+    threshold: Option<f64>,
+    colours: usize,
+    smooth: f64,
+    corner: f64,
+    speck: f64,
+    /// Where the picture lies below what was traced.
+    place: [f64; 4],
+}
+
+/// A shape that would be made.
+#[derive(Serialize)]
+struct ShapeReport {
+    layer: Option<usize>,
+    colour: Option<String>,
+    /// Its path in mm, as SVG draws it.
+    path: String,
+    /// What it encloses, in mm².
+    area: f64,
+    points: usize,
+    parts: usize,
+    openings: usize,
+}
+
+impl ShapeReport {
+    fn of(taken: &TakenShape) -> Self {
+        let parts = taken.region.parts().len();
+        ShapeReport {
+            layer: taken.layer,
+            colour: taken.colour.map(|colour| colour.to_string()),
+            path: taken.region.svg_path(),
+            area: taken.region.area(),
+            points: taken.region.vertex_count(),
+            parts,
+            openings: taken.region.contours().len() - parts,
+        }
+    }
+}
+
+/// What the ids of drawings begin with.
+const DRAWING: &str = "drawing-";
+
+/// How many drawings are kept opened, the last asked for first: a picture is up to sixteen megabytes.
+const MOST_OPENED: usize = 3;
+
+/// Drawings that were opened lately, by their ids.
+#[derive(Default)]
+pub(super) struct OpenedDrawings(Mutex<Vec<(String, Arc<Drawn>)>>);
+
+impl OpenedDrawings {
+    fn get(&self, id: &str) -> Option<Arc<Drawn>> {
+        let mut opened = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        let at = opened.iter().position(|(known, _)| known == id)?;
+        let found = opened.remove(at);
+        let drawn = Arc::clone(&found.1);
+        opened.insert(0, found);
+        Some(drawn)
+    }
+
+    fn put(&self, id: &str, drawn: &Arc<Drawn>) {
+        let mut opened = self.0.lock().unwrap_or_else(PoisonError::into_inner);
+        opened.retain(|(known, _)| known != id);
+        opened.insert(0, (id.to_owned(), Arc::clone(drawn)));
+        opened.truncate(MOST_OPENED);
+    }
+}
+
+impl Service {
+    /// Keeps a drawing or a picture that can be read, and returns its id.
+    ///
+    /// # Errors
+    /// Why it cannot be read, or what the store says.
+    pub fn keep_drawing(&self, name: &str, file: &[u8]) -> Result<String, Trouble> {
+        let drawn = Arc::new(Drawn::open(file)?);
+        let id = content_id(DRAWING, file);
+        let name: String = name.trim().chars().take(120).collect();
+        self.store().keep_drawing(&KeptDrawing { id: id.clone(), name, file: file.to_vec() })?;
+        self.drawings.put(&id, &drawn);
+        Ok(id)
+    }
+
+    /// A drawing that is kept, opened.
+    ///
+    /// # Errors
+    /// Where there is none, or it cannot be read.
+    pub fn drawn(&self, id: &str) -> Result<Arc<Drawn>, Trouble> {
+        if let Some(drawn) = self.drawings.get(id) {
+            return Ok(drawn);
+        }
+        let kept = self.store().drawing(id)?.ok_or(StoreError::NotOnShelf)?;
+        let drawn = Arc::new(Drawn::open(&kept.file)?);
+        self.drawings.put(id, &drawn);
+        Ok(drawn)
+    }
+
+    /// A picture that is kept, as PNG.
+    ///
+    /// # Errors
+    /// Where there is none, or it is no picture.
+    pub fn drawn_picture(&self, id: &str) -> Result<Vec<u8>, Trouble> {
+        let png = self.drawn(id)?.png();
+        png.ok_or_else(|| Trouble::Bad("This drawing is no picture.".to_owned()))
+    }
+}

@@ -1,0 +1,190 @@
+//! From a picture to outlines.
+//!
+//! The picture becomes one or several masks: what is dark, or what has which of a few colours
+//! ([`colours`]). The edge of a mask is found by marching squares between the pixels ([`rings`]), and
+//! its corners are kept while what lies between them is followed by smooth curves ([`fit`]). What comes
+//! out is a drawing like any other, its figures the pixels of the picture, and shapes are
+//! [taken](super::take()) of it.
+
+mod colours;
+mod fit;
+mod rings;
+
+use super::MAX_SHAPE_POINTS;
+use crate::filament::Rgb;
+use crate::formats::{FoundDrawing, FoundLayer, Mark, MarkKind, Picture};
+use kurbo::{Affine, BezPath, Point};
+use serde::{Deserialize, Serialize};
+use std::f64::consts::PI;
+use thiserror::Error;
+
+/// How many colours a picture is traced in at most.
+pub const MOST_COLOURS: usize = 6;
+
+/// What of a picture becomes an area.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case")]
+pub enum Tones {
+    /// What is darker than a share of white, 0 to 1; nothing for the share that parts the picture best.
+    Dark(Option<f64>),
+    /// What is lighter.
+    Light(Option<f64>),
+    /// An area of each of so many colours, 2 to [`MOST_COLOURS`].
+    Colours(usize),
+}
+
+/// How masks become outlines. Lengths in pixels.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Smoothing {
+    /// How far curves may stray from the edge they follow.
+    pub distance: f64,
+    /// What turns by more than this, in degrees, stays a corner.
+    pub corner: f64,
+    /// What is smaller than a disc this wide is left out, and such an opening closed.
+    pub speck: f64,
+}
+
+/// The edges of the masks of a picture, before they are smoothed.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Edges {
+    /// The kind of picture they are of.
+    format: &'static str,
+    /// Its width and height in pixels.
+    pub size: (usize, usize),
+    /// The share of white that parts dark from light, where that was asked for.
+    pub threshold: Option<f64>,
+    masks: Vec<Mask>,
+    remarks: Vec<String>,
+}
+
+/// A mask's colour and its edges as closed lines, each point once.
+#[derive(Debug, Clone, PartialEq)]
+struct Mask {
+    colour: Rgb,
+    rings: Vec<Vec<Point>>,
+}
+
+/// Why nothing was traced.
+#[derive(Debug, Clone, PartialEq, Eq, Error)]
+pub enum TraceError {
+    /// All of the picture is on one side.
+    #[error("nothing stands out in the picture: choose another threshold, or trace its colours")]
+    Nothing,
+    /// More edges than can be followed.
+    #[error(
+        "the picture has so many specks or is so noisy that {0} edges were found; {most} are the most. \
+         Make it smaller or clearer, or choose another threshold",
+        most = rings::MOST_RINGS
+    )]
+    TooManyEdges(usize),
+    /// More points than a shape may have.
+    #[error(
+        "the tracing has {0} points; {MAX_SHAPE_POINTS} are the most. Smooth it more, or leave out \
+         larger specks"
+    )]
+    TooManyPoints(usize),
+    /// A number of colours that cannot be.
+    #[error("a picture is traced in 2 to {MOST_COLOURS} colours, not in {0}")]
+    Colours(usize),
+}
+
+/// Finds the edges in a picture.
+///
+/// # Errors
+/// [`TraceError`] where there are none, or too many.
+pub fn edges(picture: &Picture, tones: Tones) -> Result<Edges, TraceError> {
+    let (threshold, masks) = match tones {
+        Tones::Dark(threshold) => toned(picture, threshold, false)?,
+        Tones::Light(threshold) => toned(picture, threshold, true)?,
+        Tones::Colours(count) => (None, coloured(picture, count)?),
+    };
+    if masks.iter().all(|mask| mask.rings.is_empty()) {
+        return Err(TraceError::Nothing);
+    }
+    Ok(Edges {
+        format: picture.format,
+        size: (picture.width, picture.height),
+        threshold,
+        masks,
+        remarks: picture.remarks.clone(),
+    })
+}
+
+/// The mask of what is dark or light.
+fn toned(
+    picture: &Picture,
+    threshold: Option<f64>,
+    is_light: bool,
+) -> Result<(Option<f64>, Vec<Mask>), TraceError> {
+    let luminance: Vec<f32> =
+        picture.pixels.iter().map(|pixel| colours::luminance(*pixel)).collect();
+    let share = threshold.unwrap_or_else(|| colours::parting(&luminance));
+    let level = share as f32;
+    let sign = if is_light { 1.0 } else { -1.0 };
+    let above: Vec<f32> = luminance.iter().map(|one| sign * (one - level)).collect();
+    let rings = rings::around(&above, picture.width, picture.height)?;
+    let dark = Rgb([0x22; 3]);
+    Ok((Some(share), vec![Mask { colour: dark, rings }]))
+}
+
+/// A mask for each colour, what covers most of the border first. Each reaches a little below those after it
+/// where they meet, so that no gap is left between them when they are smoothed.
+fn coloured(picture: &Picture, count: usize) -> Result<Vec<Mask>, TraceError> {
+    if !(2..=MOST_COLOURS).contains(&count) {
+        return Err(TraceError::Colours(count));
+    }
+    let parted = colours::parted(picture, count);
+    let mask = |(rank, colour): (usize, &Rgb)| {
+        let values = parted.mask(rank as u8, picture);
+        let rings = rings::around(&values, picture.width, picture.height)?;
+        Ok(Mask { colour: *colour, rings })
+    };
+    parted.colours.iter().enumerate().map(mask).collect()
+}
+
+/// The edges smoothed, as a drawing whose figures are pixels.
+///
+/// # Errors
+/// [`TraceError`] where too much or nothing is left.
+pub fn smoothed(edges: &Edges, smoothing: Smoothing) -> Result<FoundDrawing, TraceError> {
+    let speck = PI / 4.0 * smoothing.speck * smoothing.speck;
+    let mut found = FoundDrawing {
+        format: edges.format,
+        stated: None,
+        likely: 25.4 / 96.0,
+        is_painted: true,
+        layers: Vec::new(),
+        marks: Vec::new(),
+        clips: Vec::new(),
+        remarks: edges.remarks.clone(),
+    };
+    let mut points = 0;
+    for mask in &edges.masks {
+        let mut path = BezPath::new();
+        let large = mask.rings.iter().filter(|ring| rings::area(ring).abs() >= speck.max(0.5));
+        for ring in large {
+            path.extend(fit::closed(ring, smoothing.distance, smoothing.corner));
+        }
+        points += path.elements().len();
+        if points > MAX_SHAPE_POINTS {
+            return Err(TraceError::TooManyPoints(points));
+        }
+        if path.elements().is_empty() {
+            continue;
+        }
+        let layer = found.layers.len();
+        let name = mask.colour.to_string();
+        found.layers.push(FoundLayer { name, colour: Some(mask.colour) });
+        found.marks.push(Mark {
+            layer,
+            kind: MarkKind::Area { even_odd: true },
+            path,
+            placing: Affine::FLIP_Y,
+            clips: Vec::new(),
+        });
+    }
+    if found.marks.is_empty() { Err(TraceError::Nothing) } else { Ok(found) }
+}
+
+#[cfg(test)]
+mod tests;
