@@ -72,6 +72,17 @@ impl Parted {
         let mut values = Vec::with_capacity(is_in.len());
         for (at, &own) in is_in.iter().enumerate() {
             let (row, column) = (at / width, at % width);
+            let is_inner = column > 0 && column + 1 < width && row > 0 && row + 1 < height;
+            let is_alike = |near: usize| is_in[near] == own;
+            if is_inner
+                && is_alike(at - 1)
+                && is_alike(at + 1)
+                && is_alike(at - width)
+                && is_alike(at + width)
+            {
+                values.push(if own { 0.5 } else { -0.5 });
+                continue;
+            }
             // The neighbour across the edge, where there is one.
             let across = [
                 (column > 0).then(|| at - 1),
@@ -111,27 +122,33 @@ impl Parted {
 
 /// What is within so many pixels of something, across and up.
 fn grown(of: &[bool], width: usize, by: usize) -> Vec<bool> {
-    let height = of.len() / width;
     let mut across = vec![false; of.len()];
-    for row in 0..height {
-        let line = row * width;
-        let mut since = usize::MAX;
-        for column in 0..width {
-            since = if of[line + column] { 0 } else { since.saturating_add(1) };
-            across[line + column] |= since <= by;
+    for (line, grown) in of.chunks_exact(width).zip(across.chunks_exact_mut(width)) {
+        let mut left = 0;
+        for (is_there, grown) in line.iter().zip(grown.iter_mut()) {
+            left = if *is_there { by + 1 } else { usize::saturating_sub(left, 1) };
+            *grown = left > 0;
         }
-        since = usize::MAX;
-        for column in (0..width).rev() {
-            since = if of[line + column] { 0 } else { since.saturating_add(1) };
-            across[line + column] |= since <= by;
+        left = 0;
+        for (is_there, grown) in line.iter().zip(grown.iter_mut()).rev() {
+            left = if *is_there { by + 1 } else { usize::saturating_sub(left, 1) };
+            *grown |= left > 0;
         }
     }
-    let mut all = vec![false; of.len()];
-    for row in 0..height {
-        let rows = row.saturating_sub(by)..(row + by + 1).min(height);
-        for column in 0..width {
-            all[row * width + column] = rows.clone().any(|row| across[row * width + column]);
+    let mut all = across.clone();
+    let spread = |left: &mut [usize], line: &[bool], all: &mut [bool]| {
+        for ((is_there, left), all) in line.iter().zip(left).zip(all) {
+            *left = if *is_there { by + 1 } else { left.saturating_sub(1) };
+            *all |= *left > 0;
         }
+    };
+    let mut left = vec![0; width];
+    for (line, all) in across.chunks_exact(width).zip(all.chunks_exact_mut(width)) {
+        spread(&mut left, line, all);
+    }
+    left.fill(0);
+    for (line, all) in across.chunks_exact(width).zip(all.chunks_exact_mut(width)).rev() {
+        spread(&mut left, line, all);
     }
     all
 }
@@ -249,11 +266,15 @@ fn settled(labels: Vec<u8>, width: usize) -> Vec<u8> {
     for row in 1..height.saturating_sub(1) {
         for column in 1..width.saturating_sub(1) {
             let at = row * width + column;
+            let own = labels[at];
+            // Within a colour, where most pixels are, there is nothing to settle.
+            if [at - 1, at + 1, at - width, at + width].iter().all(|near| labels[*near] == own) {
+                continue;
+            }
             let around = [at - width - 1, at - width, at - width + 1, at - 1, at, at + 1]
                 .into_iter()
                 .chain([at + width - 1, at + width, at + width + 1])
                 .map(|near| labels[near]);
-            let own = labels[at];
             if around.clone().filter(|label| *label == own).count() >= ENOUGH {
                 continue;
             }

@@ -6,6 +6,9 @@ use kurbo::{BezPath, CubicBez, ParamCurve, ParamCurveDeriv, Point, Vec2};
 /// Points further off a straight line than this bend it, in pixels: what the steps of pixels leave.
 const STRAIGHT: f64 = 0.4;
 
+/// How far from the tip of a corner pixels cut it off.
+const NEAR: f64 = 1.5;
+
 /// A closed line of points as curves that keep within `distance` of them. Where it turns by more than
 /// `corner` degrees it stays a corner. Without a distance the points are joined as they are.
 pub(super) fn closed(ring: &[Point], distance: f64, corner: f64) -> BezPath {
@@ -26,7 +29,7 @@ pub(super) fn closed(ring: &[Point], distance: f64, corner: f64) -> BezPath {
         path.close_path();
         return path;
     }
-    let tips: Vec<Point> = corners.iter().map(|at| line.tip(*at, reach)).collect();
+    let tips = line.tips(&corners);
     path.move_to(tips[0]);
     for (i, &from) in corners.iter().enumerate() {
         let to = corners[(i + 1) % corners.len()];
@@ -35,9 +38,11 @@ pub(super) fn closed(ring: &[Point], distance: f64, corner: f64) -> BezPath {
             (0..=count).map(|step| ring[(from + step) % ring.len()]).collect();
         points[0] = tips[i];
         points[count] = tips[(i + 1) % tips.len()];
+        let moved = [ring[from].distance(points[0]), ring[to].distance(points[count])];
+        let points = without_cut_tips(points, moved);
         let run = Run { points: &points, distance, reach };
         if run.is_straight() {
-            path.line_to(points[count]);
+            path.line_to(run.last());
         } else {
             run.follow(&mut path, run.leaving(), run.arriving());
         }
@@ -53,6 +58,21 @@ fn polygon(ring: &[Point]) -> BezPath {
     }
     path.close_path();
     path
+}
+
+/// Points without those next to the ends where pixels cut the tips of corners off, and by how much.
+fn without_cut_tips(points: Vec<Point>, [at_first, at_last]: [f64; 2]) -> Vec<Point> {
+    const ENOUGH: usize = 12;
+    if points.len() < ENOUGH {
+        return points;
+    }
+    let (first, last) = (points[0], points[points.len() - 1]);
+    let is_end = |i: usize| i == 0 || i + 1 == points.len();
+    let is_clear = |point: &Point| {
+        point.distance(first) > NEAR + at_first && point.distance(last) > NEAR + at_last
+    };
+    let kept = points.iter().enumerate().filter(|(i, point)| is_end(*i) || is_clear(point));
+    kept.map(|(_, point)| *point).collect()
 }
 
 fn unit(of: Vec2) -> Vec2 {
@@ -94,19 +114,31 @@ impl<'a> Loop<'a> {
         unit(self.from(at, reach) - self.from(at, -reach))
     }
 
-    /// Where the tip of a corner was before pixels cut it off: where the lines on both sides of it meet, if
-    /// that is near.
-    fn tip(&self, at: usize, reach: f64) -> Point {
-        const NEAR: f64 = 1.5;
-        let side = |by: f64| {
-            let (near, far) = (self.from(at, by * 0.4), self.from(at, by));
-            (near, near - far)
+    /// Where the tips of corners were before pixels cut them off: where the lines on both sides meet, if that
+    /// is near. The lines are taken as far away as there is room before the next corner.
+    fn tips(&self, corners: &[usize]) -> Vec<Point> {
+        const FURTHEST: f64 = 8.0;
+        let count = corners.len();
+        // To the next corner; of the only one all the way round.
+        let gap = |from: usize, to: usize| {
+            let gap = (self.along[to] - self.along[from]).rem_euclid(self.length);
+            if gap > 0.0 { gap } else { self.length }
         };
-        let ((a, u), (b, v)) = (side(-reach), side(reach));
-        let across = u.cross(v);
-        let tip = a + u * ((b - a).cross(v) / across);
-        let is_near = across.abs() > 1e-9 && tip.distance(self.points[at]) < NEAR;
-        if is_near { tip } else { self.points[at] }
+        let tip = |i: usize| {
+            let at = corners[i];
+            let side = |room: f64, sign: f64| {
+                let far = FURTHEST.min(0.4 * room);
+                let (near, far) = (self.from(at, sign * far * 0.4), self.from(at, sign * far));
+                (near, near - far)
+            };
+            let (a, u) = side(gap(corners[(i + count - 1) % count], at), -1.0);
+            let (b, v) = side(gap(at, corners[(i + 1) % count]), 1.0);
+            let across = u.cross(v);
+            let tip = a + u * ((b - a).cross(v) / across);
+            let is_near = across.abs() > 1e-9 && tip.distance(self.points[at]) < FURTHEST / 2.0;
+            if is_near { tip } else { self.points[at] }
+        };
+        (0..count).map(tip).collect()
     }
 
     /// Where it turns by more than an angle in radians, sharpest of those within reach of each other.

@@ -1,8 +1,8 @@
 //! From a picture to outlines.
 //!
 //! The picture becomes one or several masks: what is dark, or what has which of a few colours
-//! ([`colours`]). The edge of a mask is found by marching squares between the pixels ([`rings`]), and
-//! its corners are kept while what lies between them is followed by smooth curves ([`fit`]). What comes
+//! (`colours`). The edge of a mask is found by marching squares between the pixels (`rings`), and
+//! its corners are kept while what lies between them is followed by smooth curves (`fit`). What comes
 //! out is a drawing like any other, its figures the pixels of the picture, and shapes are
 //! [taken](super::take()) of it.
 
@@ -134,12 +134,18 @@ fn coloured(picture: &Picture, count: usize) -> Result<Vec<Mask>, TraceError> {
         return Err(TraceError::Colours(count));
     }
     let parted = colours::parted(picture, count);
-    let mask = |(rank, colour): (usize, &Rgb)| {
+    let mask = &|rank: usize| {
         let values = parted.mask(rank as u8, picture);
         let rings = rings::around(&values, picture.width, picture.height)?;
-        Ok(Mask { colour: *colour, rings })
+        Ok(Mask { colour: parted.colours[rank], rings })
     };
-    parted.colours.iter().enumerate().map(mask).collect()
+    // One beside the other: each goes over all of the picture, and none waits for another.
+    std::thread::scope(|scope| {
+        let made: Vec<_> =
+            (0..parted.colours.len()).map(|rank| scope.spawn(move || mask(rank))).collect();
+        let joined = made.into_iter().map(|one| one.join().unwrap_or(Err(TraceError::Nothing)));
+        joined.collect()
+    })
 }
 
 /// The edges smoothed, as a drawing whose figures are pixels.
