@@ -6,6 +6,7 @@
 
 mod arrangement;
 mod boxes;
+mod crossings;
 mod distance;
 mod flatten;
 mod grid;
@@ -18,6 +19,7 @@ pub use arrangement::{
     Arrangement, ArrangementError, Cell, Covers, Line, OutlineEdge, triangles_within,
 };
 pub use boxes::{Rect, largest_empty_rect};
+pub(crate) use crossings::crossings;
 pub use distance::Distances;
 pub use flatten::{Tolerance, circle, ellipse, quarter_arc, rounded_rectangle};
 pub use grid::{GRID_PER_MM, GridPoint, MAX_COORDINATE_MM, from_grid, to_grid};

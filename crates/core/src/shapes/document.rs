@@ -19,6 +19,9 @@ pub const MAX_SHAPE_BYTES: usize = 2 << 20;
 /// The most points the curves of a shape may have: beyond it every edit would take too long.
 pub const MAX_SHAPE_POINTS: usize = 20_000;
 
+/// The most crossings the outlines of a shape may have, with themselves and each other.
+pub const MOST_CROSSINGS: usize = 10_000;
+
 /// The furthest a shape may reach from its origin, in mm, and the least its frame may measure.
 const REACH_MM: f64 = 4000.0;
 const LEAST_MM: f64 = 1e-3;
@@ -98,6 +101,12 @@ pub enum ShapeError {
     /// Coordinates beyond any piece.
     #[error("the shape reaches further than {REACH_MM} mm; make it smaller")]
     OutOfReach,
+    /// Outlines that cross more than [`MOST_CROSSINGS`] times.
+    #[error(
+        "the outlines of the shape cross each other more than {MOST_CROSSINGS} times, so it would take too \
+         long to work with. Unite them, or simplify them, where it comes from"
+    )]
+    Tangled,
     /// Nothing is left of it.
     #[error("the shape encloses nothing")]
     Empty,

@@ -14,14 +14,14 @@ mod take;
 pub mod trace;
 
 pub use document::{
-    MAX_SHAPE_BYTES, MAX_SHAPE_POINTS, Part, PartAct, Rule, SHAPE_ENDING, SHAPE_VERSION,
-    ShapeDocument, ShapeError, content_id,
+    MAX_SHAPE_BYTES, MAX_SHAPE_POINTS, MOST_CROSSINGS, Part, PartAct, Rule, SHAPE_ENDING,
+    SHAPE_VERSION, ShapeDocument, ShapeError, content_id,
 };
 pub use take::{Chosen, Division, LineUse, NotTaken, Taken, TakenShape, take};
 
 use crate::emblems::Setting;
 use crate::piece::OWN_SHAPE;
-use crate::plane::{GridPoint, Rect, Region, Tolerance, flattened};
+use crate::plane::{GridPoint, Rect, Region, Tolerance, crossings, flattened};
 use kurbo::{Affine, BezPath};
 
 /// A shape, opened.
@@ -47,6 +47,7 @@ impl Shape {
     pub fn open(document: &[u8], name: &str) -> Result<Self, ShapeError> {
         let document = ShapeDocument::read(document)?;
         let parts = document.parsed()?;
+        check_crossings(parts.iter().map(|(_, path)| path))?;
         let [x0, y0, x1, y1] = document.frame;
         let found = region_of(&parts, Affine::IDENTITY, Tolerance::Fine);
         Ok(Shape {
@@ -94,6 +95,15 @@ impl Shape {
 /// Whether an id is that of a shape of one's own.
 pub fn is_own(id: &str) -> bool {
     id.starts_with(OWN_SHAPE)
+}
+
+/// Refuses outlines that cross each other too often to be laid over each other.
+fn check_crossings<'a>(paths: impl Iterator<Item = &'a BezPath>) -> Result<(), ShapeError> {
+    let contours: Vec<_> = paths.flat_map(|path| flattened(path, Tolerance::Fine)).collect();
+    match crossings(&contours, MOST_CROSSINGS) {
+        MOST_CROSSINGS.. => Err(ShapeError::Tangled),
+        _ => Ok(()),
+    }
 }
 
 /// Parts laid upon each other in their order. Neighbours that do the same are laid together at once.

@@ -255,7 +255,7 @@ impl Maker<'_> {
                 }
                 MarkKind::Line(pen) => (Rule::NonZero, self.stroked(mark, pen.as_ref(), placing)),
             };
-            let (rule, path) = self.clipped(mark, rule, path);
+            let (rule, path) = self.clipped(mark, rule, path)?;
             let bounds = path.bounding_box();
             let act = match (is_own, reach) {
                 (true, _) => PartAct::Adds,
@@ -272,8 +272,9 @@ impl Maker<'_> {
             parts.push((act, rule, path));
         }
         if !outlines.is_empty() {
-            parts.extend(self.closed(outlines).map(|path| (PartAct::Adds, Rule::Nested, path)));
+            parts.extend(self.closed(outlines)?.map(|path| (PartAct::Adds, Rule::Nested, path)));
         }
+        super::check_crossings(parts.iter().map(|(_, _, path)| path))?;
         self.laid_flat(parts)
     }
 
@@ -288,21 +289,32 @@ impl Maker<'_> {
     }
 
     /// What is left of a path within what cuts it off.
-    fn clipped(&self, mark: &Mark, rule: Rule, path: BezPath) -> (Rule, BezPath) {
+    fn clipped(
+        &self,
+        mark: &Mark,
+        rule: Rule,
+        path: BezPath,
+    ) -> Result<(Rule, BezPath), ShapeError> {
         if mark.clips.is_empty() {
-            return (rule, path);
+            return Ok((rule, path));
         }
+        let clips: Vec<BezPath> = mark
+            .clips
+            .iter()
+            .map(|clip| Affine::scale(self.chosen.scale) * self.drawing.clips[*clip].clone())
+            .collect();
+        super::check_crossings(clips.iter().chain([&path]))?;
         let mut region = by_rule(flattened(&path, Tolerance::Fine), rule);
-        for clip in &mark.clips {
-            let clip = Affine::scale(self.chosen.scale) * self.drawing.clips[*clip].clone();
-            region = region.intersection(&Region::from_path(&clip, Tolerance::Fine));
+        for clip in &clips {
+            region = region.intersection(&Region::from_path(clip, Tolerance::Fine));
         }
-        (Rule::NonZero, polygon(&region))
+        Ok((Rule::NonZero, polygon(&region)))
     }
 
     /// The areas that lines enclose, joined end to end; `None` where they enclose none.
-    fn closed(&mut self, lines: Vec<BezPath>) -> Option<BezPath> {
+    fn closed(&mut self, lines: Vec<BezPath>) -> Result<Option<BezPath>, ShapeError> {
         let found = joined(lines, self.chosen.join);
+        super::check_crossings(found.closed.iter())?;
         let plural = |count: usize, one: &str, more: &str| {
             if count == 1 { format!("1 {one}") } else { format!("{count} {more}") }
         };
@@ -333,7 +345,7 @@ impl Maker<'_> {
         }
         let mut all = BezPath::new();
         found.closed.iter().for_each(|path| all.extend(path.iter()));
-        (!all.elements().is_empty()).then_some(all)
+        Ok((!all.elements().is_empty()).then_some(all))
     }
 
     /// Parts that lie over each other again and again, worked out and put down as they are seen.

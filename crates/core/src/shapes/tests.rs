@@ -143,3 +143,39 @@ fn documents_that_are_no_shape_are_refused_in_words() {
     let many = format!("M0 0{}Z", "L1 1L2 0".repeat(MAX_SHAPE_POINTS / 2));
     assert!(read(&with("[0,0,10,10]", &many)).contains("points"));
 }
+
+/// Lines to and fro that would take minutes to lay over each other are refused in no time, however they come.
+#[test]
+fn outlines_that_cross_too_often_are_refused_before_they_are_laid_over_each_other() {
+    let tangle: String = (0..9000u32)
+        .map(|i| {
+            let [x, y] = [7919, 104_729].map(|prime: u32| i.wrapping_mul(prime) % 997);
+            format!("{} {} ", x as f64 / 10.0, y as f64 / 10.0)
+        })
+        .collect();
+    let svg = |body: &str| {
+        format!(
+            "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"100mm\" viewBox=\"0 0 100 100\">{body}</svg>"
+        )
+    };
+    let paths = [
+        format!("<path d='M{tangle}Z'/>"),
+        format!("<path fill='none' stroke='#000' d='M{tangle}Z'/>"),
+        format!(
+            "<clipPath id='c'><path d='M{tangle}Z'/></clipPath><rect width='90' height='90' clip-path='url(#c)'/>"
+        ),
+    ];
+    for body in paths {
+        let found = read_drawing(svg(&body).as_bytes()).unwrap();
+        assert_eq!(
+            take(&found, &Chosen::all(1.0)).unwrap_err(),
+            NotTaken::Shape(ShapeError::Tangled)
+        );
+    }
+    let document = ShapeDocument {
+        kalotype_shape: 1,
+        frame: [0.0, 0.0, 100.0, 100.0],
+        parts: vec![Part { act: PartAct::Adds, rule: Rule::NonZero, path: format!("M{tangle}Z") }],
+    };
+    assert_eq!(Shape::open(&document.write(), ""), Err(ShapeError::Tangled));
+}

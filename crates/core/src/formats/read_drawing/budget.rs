@@ -10,8 +10,14 @@ use std::collections::HashMap;
 /// The most elements a drawing may come to.
 const MOST_ELEMENTS: usize = 50_000;
 
+/// How deep groups may lie in groups.
+const DEEPEST: usize = 200;
+
 /// Refuses a document that comes to too much.
 pub(super) fn check(document: &Document<'_>) -> Result<(), DrawingError> {
+    if depth_of(document) > DEEPEST {
+        return Err(DrawingError::TooDeep(DEEPEST));
+    }
     let mut by_id: HashMap<&str, Node<'_, '_>> = HashMap::new();
     for node in document.descendants().filter(Node::is_element) {
         if let Some(id) = node.attribute("id") {
@@ -32,6 +38,17 @@ pub(super) fn check(document: &Document<'_>) -> Result<(), DrawingError> {
     Ok(())
 }
 
+/// How deep the elements of a document lie in each other.
+fn depth_of(document: &Document<'_>) -> usize {
+    let mut deepest = 0;
+    let mut pending = vec![(document.root_element(), 0)];
+    while let Some((node, depth)) = pending.pop() {
+        deepest = deepest.max(depth);
+        pending.extend(node.children().filter(Node::is_element).map(|child| (child, depth + 1)));
+    }
+    deepest
+}
+
 /// How many elements an element comes to, those it uses among them. One that uses itself is left to the
 /// reader, which does not follow it.
 fn weigh<'a, 'input>(
@@ -40,7 +57,6 @@ fn weigh<'a, 'input>(
     counts: &mut HashMap<usize, usize>,
     depth: usize,
 ) -> usize {
-    const DEEPEST: usize = 200;
     let key = node.id().get_usize();
     if let Some(known) = counts.get(&key) {
         return *known;

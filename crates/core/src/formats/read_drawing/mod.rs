@@ -99,6 +99,11 @@ pub enum DrawingError {
          into plain paths"
     )]
     UsedTooOften(usize),
+    /// Groups in groups in groups.
+    #[error(
+        "the drawing has groups in groups, more than {0} deep. Save it with its groups taken apart"
+    )]
+    TooDeep(usize),
     /// An SVG that is broken.
     #[error("this SVG cannot be read: {0}")]
     Svg(String),

@@ -62,6 +62,8 @@ fn files_that_lie_or_unfold_are_refused_before_they_are_worked_out() {
     // One that uses itself ends.
     let circle = "<g id='r'><use href='#r'/></g>".to_owned() + SQUARE;
     assert!(read_drawing(svg("", &circle).as_bytes()).is_ok());
+    let deep = format!("{}{SQUARE}{}", "<g>".repeat(100_000), "</g>".repeat(100_000));
+    assert!(refusal(&svg("", &deep)).contains("groups in groups"));
     let zigzag: String = (0..60_000).map(|i| format!("L{i} {}", i % 2)).collect();
     let marker = "<marker id='m'>".to_owned() + SQUARE + "</marker>";
     let marked = format!("{marker}<path d='M0 0{zigzag}' marker-mid='url(#m)'/>");

@@ -77,6 +77,13 @@ pub enum TraceError {
         most = rings::MOST_RINGS
     )]
     TooManyEdges(usize),
+    /// Edges nearly everywhere.
+    #[error(
+        "the picture is so noisy that edges run between {0} of its pixels; {most} are the most. Make it \
+         smaller or clearer, or choose another threshold",
+        most = rings::MOST_EDGE_CELLS
+    )]
+    TooNoisy(usize),
     /// More points than a shape may have.
     #[error(
         "the tracing has {0} points; {MAX_SHAPE_POINTS} are the most. Smooth it more, or leave out \

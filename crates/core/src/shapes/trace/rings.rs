@@ -7,6 +7,24 @@ use kurbo::Point;
 /// The most edges that are followed.
 pub(super) const MOST_RINGS: usize = 20_000;
 
+/// The most places between pixels an edge may run through, a tenth of those of the largest picture: what is
+/// noisier would take memory by the hundred megabytes.
+pub(super) const MOST_EDGE_CELLS: usize = 400_000;
+
+/// Between how many fours of neighbouring pixels an edge runs.
+fn edge_cells(values: &[f32], width: usize) -> usize {
+    let rows = values.chunks_exact(width).zip(values.chunks_exact(width).skip(1));
+    rows.map(|(above, below)| {
+        let cells = above.windows(2).zip(below.windows(2));
+        let is_mixed = |(a, b): &(&[f32], &[f32])| {
+            let is_in = a[0] > 0.0;
+            (a[1] > 0.0) != is_in || (b[0] > 0.0) != is_in || (b[1] > 0.0) != is_in
+        };
+        cells.filter(is_mixed).count()
+    })
+    .sum()
+}
+
 /// Closed lines around where values are above zero, between the middles of pixels and found on a straight
 /// line between their values; pixel (0, 0) lies from 0 to 1. What is outside the picture is below.
 pub(super) fn around(
@@ -30,6 +48,10 @@ pub(super) fn around(
     }
     // A value of just nothing would lie on neither side.
     padded.iter_mut().filter(|value| value.abs() < 1e-6).for_each(|value| *value = -1e-6);
+    let edge = edge_cells(&padded, wide);
+    if edge > MOST_EDGE_CELLS {
+        return Err(TraceError::TooNoisy(edge));
+    }
     let lines = ContourBuilder::new(wide, high, true)
         .lines(&padded, &[0.0])
         .map_err(|_| TraceError::Nothing)?;

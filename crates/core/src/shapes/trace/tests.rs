@@ -131,19 +131,24 @@ fn what_cannot_be_traced_is_said() {
     // A picture of one colour is a plate of that colour.
     assert!(edges(&blank, Tones::Colours(2)).is_ok());
     // Salt and pepper: more edges than anybody can want.
-    let noise =
-        Picture {
-            pixels: (0..120_000u32)
-                .map(|i| {
-                    if i.wrapping_mul(2_654_435_761) >> 31 == 0 { [0, 0, 0, 255] } else { [255; 4] }
-                })
-                .collect(),
-            ..blank
-        };
+    let salt = |width: usize, height: usize| Picture {
+        width,
+        height,
+        pixels: (0..(width * height) as u32)
+            .map(|i| {
+                let is_dark = i.wrapping_mul(2_654_435_761) >> 31 == 0;
+                if is_dark { [0, 0, 0, 255] } else { [255; 4] }
+            })
+            .collect(),
+        ..blank.clone()
+    };
+    let noise = salt(400, 300);
     let said = edges(&noise, Tones::Dark(Some(0.5)))
         .and_then(|edges| smoothed(&edges, Smoothing { distance: 0.0, ..PLAIN }));
     assert!(
         matches!(said, Err(TraceError::TooManyPoints(_) | TraceError::TooManyEdges(_))),
         "{said:?}"
     );
+    let large = edges(&salt(1200, 1000), Tones::Dark(Some(0.5)));
+    assert!(matches!(large, Err(TraceError::TooNoisy(_))), "{large:?}");
 }
