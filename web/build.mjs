@@ -49,6 +49,7 @@ await esbuild.build({
     form: join(here, 'src/piece/form.js'),
     typefaces: join(here, 'src/typefaces.js'),
     shapes: join(here, 'src/shapes.js'),
+    draw: join(here, 'src/draw/main.js'),
     filaments: join(here, 'src/filaments.js'),
     printers: join(here, 'src/printers.js'),
     meshes: join(here, 'src/meshes.js'),

@@ -41,7 +41,7 @@ for (const colorScheme of ['light', 'dark']) {
     expect(await faults(page)).toEqual([]);
     await page.goto('/typefaces');
     expect(await faults(page)).toEqual([]);
-    for (const address of ['/filaments', '/printers', '/meshes', '/shapes', '/guide']) {
+    for (const address of ['/filaments', '/printers', '/meshes', '/shapes', '/shapes/draw', '/guide']) {
       await page.goto(address);
       expect(await faults(page)).toEqual([]);
     }
@@ -95,6 +95,7 @@ test('every page fits its window, from a phone to a wide screen, with one headin
     '/printers',
     '/meshes',
     '/shapes',
+    '/shapes/draw',
     '/guide',
     '/no-such-page',
   ]) {

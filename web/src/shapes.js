@@ -361,10 +361,11 @@ Alpine.data('shapes', () => ({
     const { id, name } = this.rowOf(event);
     return this.attempt(async () => {
       const source = await (await send('GET', `/api/shapes/${id}/source`)).json();
+      if (source.name.endsWith('.drawing.json')) return location.assign(`/shapes/draw?from=${id}`);
       this.kept = [];
       const wanted = { ...nothing(), ...source.choice };
       Object.assign(this, { drawing: source.drawing, name: source.name, called: name, wanted });
-      await this.look();
+      return this.look();
     });
   },
 

@@ -4,6 +4,7 @@ use super::{Service, Trouble};
 use kalotype_core::formats::{
     FoundDrawing, MarkKind, Picture, is_picture, read_drawing, read_picture,
 };
+use kalotype_core::shapes::drawn::{is_drawn, read_drawn};
 use kalotype_core::shapes::trace::{Edges, Smoothing, Tones, edges, smoothed};
 use kalotype_core::shapes::{Chosen, Division, LineUse, Taken, TakenShape, content_id, take};
 use kalotype_store::{KeptDrawing, StoreError};
@@ -72,7 +73,11 @@ pub struct Drawn {
 }
 
 enum Kind {
-    Drawing(Box<FoundDrawing>),
+    Drawing {
+        found: Box<FoundDrawing>,
+        /// The lines of a drawing made here, as paths of SVG with y upwards.
+        lines: Vec<String>,
+    },
     Picture {
         picture: Picture,
         /// The edges found last, with what was asked for.
@@ -166,8 +171,13 @@ impl Drawn {
         let kind = if is_picture(file) {
             let picture = read_picture(file).map_err(|error| bad(&error))?;
             Kind::Picture { picture, edges: Mutex::new(None) }
+        } else if is_drawn(file) {
+            let read = read_drawn(file).map_err(|error| bad(&error))?;
+            let lines = read.lines.iter().map(|line| line.to_svg()).collect();
+            Kind::Drawing { found: Box::new(read.found), lines }
         } else {
-            Kind::Drawing(Box::new(read_drawing(file).map_err(|error| bad(&error))?))
+            let found = read_drawing(file).map_err(|error| bad(&error))?;
+            Kind::Drawing { found: Box::new(found), lines: Vec::new() }
         };
         Ok(Drawn { kind })
     }
@@ -180,7 +190,7 @@ impl Drawn {
     ) -> Result<(FoundDrawing, f64, Option<TracingReport>), Trouble> {
         let checked = |scale: f64| within(scale, 1e-6, 1e6, "A figure of the drawing in mm");
         let (picture, last) = match &self.kind {
-            Kind::Drawing(found) => {
+            Kind::Drawing { found, .. } => {
                 return Ok((
                     FoundDrawing::clone(found),
                     checked(scale.unwrap_or(found.likely))?,
@@ -284,6 +294,11 @@ impl Drawn {
             refusal,
             remarks,
             tracing,
+            centre: [centre.0, centre.1],
+            drawn: match &self.kind {
+                Kind::Drawing { lines, .. } => lines.clone(),
+                Kind::Picture { .. } => Vec::new(),
+            },
         })
     }
 
@@ -314,7 +329,7 @@ impl Drawn {
     /// The picture as PNG, if it is one.
     fn png(&self) -> Option<Vec<u8>> {
         match &self.kind {
-            Kind::Drawing(_) => None,
+            Kind::Drawing { .. } => None,
             Kind::Picture { picture, .. } => picture.png(),
         }
     }
@@ -342,6 +357,10 @@ pub struct DrawingReport {
     remarks: Vec<String>,
     /// How a picture was traced.
     tracing: Option<TracingReport>,
+    /// Where the middle of the shapes lies in the drawing, in mm, y upwards.
+    centre: [f64; 2],
+    /// The lines of a drawing made here, one for each figure.
+    drawn: Vec<String>,
 }
 
 #[derive(Serialize)]
@@ -448,6 +467,18 @@ impl Service {
         let drawn = Arc::new(Drawn::open(&kept.file)?);
         self.drawings.put(id, &drawn);
         Ok(drawn)
+    }
+
+    /// The document of a drawing that was made here.
+    ///
+    /// # Errors
+    /// Where there is none, or it was not made here.
+    pub fn drawn_document(&self, id: &str) -> Result<Vec<u8>, Trouble> {
+        let kept = self.store().drawing(id)?.ok_or(StoreError::NotOnShelf)?;
+        match is_drawn(&kept.file) {
+            true => Ok(kept.file),
+            false => Err(Trouble::Bad("This drawing was not made here.".to_owned())),
+        }
     }
 
     /// A picture that is kept, as PNG.

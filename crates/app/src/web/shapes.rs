@@ -5,12 +5,13 @@ use super::error::{WebError, as_page};
 use super::pieces::{Made, html};
 use super::studio::Studio;
 use super::upload::take_in;
-use crate::service::{DrawingChoice, MadeAs, Trouble, Viewer};
+use crate::service::{DrawingChoice, Drawn, MadeAs, Trouble, Viewer};
 use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
 use kalotype_core::emblems::EMBLEMS;
 use kalotype_core::formats::{MAX_DRAWING_BYTES, MAX_PICTURE_BYTES};
+use kalotype_core::shapes::drawn::MAX_DRAWN_BYTES;
 use kalotype_core::units::Unit;
 use kalotype_store::ListedShape;
 use serde::Deserialize;
@@ -75,6 +76,38 @@ pub async fn look_into_drawing(
     });
     let report = look.await?;
     Ok(HttpResponse::Ok().insert_header((header::CONTENT_TYPE, "application/json")).body(report))
+}
+
+/// The shapes a drawing would make that is only just drawn. Nothing of it is kept.
+#[post("/api/drawings/look")]
+pub async fn look_at_drawn(
+    studio: web::Data<Studio>,
+    choice: web::Query<DrawingChoice>,
+    body: web::Payload,
+) -> Result<impl Responder, WebError> {
+    let file = take_in(&studio, body, MAX_DRAWN_BYTES, "drawing").await?;
+    let look = studio.bench(move |_, _| Drawn::open(&file.bytes()?)?.report(&choice));
+    Ok(HttpResponse::Ok().json(look.await?))
+}
+
+/// The document of a drawing that was made here.
+#[get("/api/drawings/{id}/drawn")]
+pub async fn drawn_document(
+    studio: web::Data<Studio>,
+    id: web::Path<String>,
+) -> Result<impl Responder, WebError> {
+    let document = studio.shelf(move |service| service.drawn_document(&id)).await?;
+    Ok(HttpResponse::Ok().insert_header((header::CONTENT_TYPE, "application/json")).body(document))
+}
+
+#[derive(Template)]
+#[template(path = "draw.html")]
+struct DrawPage;
+
+/// The page a shape is drawn on.
+#[get("/shapes/draw")]
+pub async fn draw_page() -> HttpResponse {
+    html(&DrawPage)
 }
 
 /// A picture as it was read, to be shown below what is traced of it.

@@ -1,4 +1,4 @@
-//! Shapes of one's own: outlines that were read from a drawing or traced from a picture, as an emblem, a blank or a field is
+//! Shapes of one's own: outlines that were drawn here, read from a drawing or traced from a picture, as an emblem, a blank or a field is
 //! made of them.
 //!
 //! A shape is a document by itself ([`ShapeDocument`]), and its id is made of its content: pieces and
@@ -8,6 +8,7 @@
 //! Like stock it is looked up in a [library](crate::library), since a piece file holds only its id.
 
 mod document;
+pub mod drawn;
 mod join;
 mod path_text;
 mod take;

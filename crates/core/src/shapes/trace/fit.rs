@@ -6,13 +6,15 @@ use kurbo::{BezPath, CubicBez, ParamCurve, ParamCurveDeriv, Point, Vec2};
 /// Points further off a straight line than this bend it, in pixels: what the steps of pixels leave.
 const STRAIGHT: f64 = 0.4;
 
+/// Nearer than this curves need not keep to points.
+const LEAST: f64 = 0.05;
+
 /// How far from the tip of a corner pixels cut it off.
 const NEAR: f64 = 1.5;
 
 /// A closed line of points as curves that keep within `distance` of them. Where it turns by more than
 /// `corner` degrees it stays a corner. Without a distance the points are joined as they are.
 pub(super) fn closed(ring: &[Point], distance: f64, corner: f64) -> BezPath {
-    const LEAST: f64 = 0.05;
     if distance < LEAST || ring.len() < 6 {
         return polygon(ring);
     }
@@ -48,6 +50,19 @@ pub(super) fn closed(ring: &[Point], distance: f64, corner: f64) -> BezPath {
         }
     }
     path.close_path();
+    path
+}
+
+/// An open line of points as curves that keep within `distance` of them.
+pub(super) fn open(points: &[Point], distance: f64) -> BezPath {
+    let mut path = BezPath::new();
+    path.move_to(points[0]);
+    if distance < LEAST || points.len() < 4 {
+        points[1..].iter().for_each(|point| path.line_to(*point));
+        return path;
+    }
+    let run = Run { points, distance, reach: (2.5 * distance).max(2.0) };
+    run.follow(&mut path, run.leaving(), run.arriving());
     path
 }
 

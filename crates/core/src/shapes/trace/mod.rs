@@ -199,5 +199,19 @@ pub fn smoothed(edges: &Edges, smoothing: Smoothing) -> Result<FoundDrawing, Tra
     if found.marks.is_empty() { Err(TraceError::Nothing) } else { Ok(found) }
 }
 
+/// Curves that keep within a distance of points in mm, open or closed, as the edges of pictures are followed.
+pub(super) fn along(points: &[Point], distance: f64, is_closed: bool) -> BezPath {
+    // A tenth of a millimetre is to a hand what a pixel is to a picture.
+    const GRAIN_MM: f64 = 0.1;
+    const CORNER: f64 = 60.0;
+    let grains: Vec<Point> =
+        points.iter().map(|point| (point.to_vec2() / GRAIN_MM).to_point()).collect();
+    let path = match is_closed {
+        true => fit::closed(&grains, distance / GRAIN_MM, CORNER),
+        false => fit::open(&grains, distance / GRAIN_MM),
+    };
+    Affine::scale(GRAIN_MM) * path
+}
+
 #[cfg(test)]
 mod tests;

@@ -1,0 +1,150 @@
+import { expect, test } from '@playwright/test';
+import { add, exportStl, field, opened, readStl, saved, type } from './desk.mjs';
+
+/** Where on the window a place of the board is, given in mm, y upwards. */
+async function place(page, [x, y]) {
+  const board = page.locator('.draw-board');
+  const box = await board.boundingBox();
+  const width = await board.evaluate((svg) => svg.viewBox.baseVal.width);
+  const scale = box.width / width;
+  return [box.x + box.width / 2 + x * scale, box.y + box.height / 2 - y * scale];
+}
+
+const click = async (page, at) => page.mouse.click(...(await place(page, at)));
+const start = async (page) => {
+  await page.goto('/shapes/draw');
+  await expect(page.locator('.draw-board[data-ready=yes]')).toBeVisible();
+};
+const facts = (page) => page.locator('[data-facts]');
+const point = (page, name) => page.getByRole('button', { name });
+
+test('half a heart is drawn, mirrored and made a pendant with a hole and rounded edges', async ({ page }) => {
+  await start(page);
+  await page.getByLabel('Mirrored').selectOption('across');
+  await page.getByLabel('Limit, wide').fill('40');
+  await page.getByLabel('Limit, wide').press('Enter');
+  for (const at of [
+    [0, 10],
+    [8, 14],
+    [14, 6],
+    [0, -14],
+  ])
+    await click(page, at);
+  await expect(point(page, 'Point 4 of line 1, 0, -14 mm')).toBeVisible();
+  for (const name of ['Point 2 of line 1, 8, 14 mm', 'Point 3 of line 1, 14, 6 mm']) {
+    await point(page, name).focus();
+    await page.getByLabel('The line', { exact: true }).selectOption('smooth');
+  }
+  await expect(facts(page)).toContainText('1 part, 0 openings');
+  // Overall sizes are typed, in proportion; the limit is said when it is passed.
+  await page.getByLabel('Wide, all in all').fill('48');
+  await page.getByLabel('Wide, all in all').press('Enter');
+  await expect(page.getByText('It reaches 4 mm beyond the limit.')).toBeVisible();
+  await page.getByLabel('Wide, all in all').fill('30');
+  await page.getByLabel('Wide, all in all').press('Enter');
+  await expect(facts(page)).toContainText('30 × ');
+  // One step back and forward again.
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(facts(page)).toContainText('48 × ');
+  await page.getByRole('button', { name: 'Redo' }).click();
+  await expect(facts(page)).toContainText('30 × ');
+  // A reload loses nothing.
+  await page.reload();
+  await expect(facts(page)).toContainText('30 × ');
+  await page.getByLabel('Called').fill('Heart of Ğülşah');
+  await page.getByRole('button', { name: 'Keep it' }).click();
+  await page.getByRole('button', { name: 'Make a plate of it' }).click();
+  await opened(page, 'Heart of Ğülşah');
+  await expect(field(page, 'Width')).toHaveValue('30 mm');
+  for (const edge of ['Top edge', 'Foot edge']) {
+    await field(page, edge).selectOption('round');
+    await saved(page);
+    await type(page.locator('.settings').getByLabel(`${edge}, size`), '0.5');
+    await page.keyboard.press('Enter');
+    await saved(page);
+  }
+  await add(page, 'Hole');
+  await saved(page);
+  await type(field(page, 'Across'), '3');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  const { path } = await exportStl(page);
+  const made = await readStl(path);
+  expect(made.closed).toBe(true);
+  expect(made.size[0]).toBeCloseTo(30, 1);
+  expect(made.size[2]).toBeCloseTo(3, 5);
+
+  // It is opened again as it was drawn.
+  await page.goto('/shapes');
+  await page
+    .locator('[data-shape]')
+    .filter({ has: page.getByRole('textbox', { name: 'Name of Heart of Ğülşah' }) })
+    .getByRole('button', { name: 'Read again' })
+    .click();
+  await expect(facts(page)).toContainText('30 × ');
+  await expect(page.getByLabel('Mirrored')).toHaveValue('across');
+});
+
+test('corners are rounded, arcs, circles, holes and lines of a width are drawn, and all by keyboard too', async ({
+  page,
+}) => {
+  await start(page);
+  for (const at of [
+    [-20, -10],
+    [20, -10],
+    [20, 10],
+    [-20, 10],
+  ])
+    await click(page, at);
+  // On the first point it closes.
+  await click(page, [-20, -10]);
+  await expect(facts(page)).toContainText('40 × 20 mm · 1 part, 0 openings');
+  await page.getByLabel('Rounded, mm').fill('5');
+  await page.getByLabel('Rounded, mm').press('Enter');
+  // A circle through three points in it is a hole.
+  await page.getByText('A circle through three points').click();
+  for (const at of [
+    [4, 0],
+    [0, 4],
+    [-4, 0],
+  ])
+    await click(page, at);
+  await expect(facts(page)).toContainText('1 part, 1 opening');
+  // A quick line across the edge, as wide as a brush.
+  await page.getByText('A scribble, made smooth').click();
+  const way = [
+    [15, 0],
+    [20, 2],
+    [25, -2],
+    [30, 2],
+    [34, 0],
+  ];
+  await page.mouse.move(...(await place(page, way[0])));
+  await page.mouse.down();
+  for (const at of way.slice(1)) await page.mouse.move(...(await place(page, at)), { steps: 12 });
+  await page.mouse.up();
+  await expect(page.getByLabel('Smoothed, mm')).toHaveValue('0.6');
+  await expect(facts(page)).toContainText('55 × 20 mm · 1 part, 1 opening');
+  // By keyboard: a point is nudged by the grid, ten times as far, and taken away.
+  const first = page.locator('.draw-points circle').first();
+  await first.focus();
+  await page.keyboard.press('ArrowLeft');
+  // The corner is rounded, so that its tip is not all the way out.
+  await expect(facts(page)).toContainText('55.74 × 20 mm');
+  await page.keyboard.press('Shift+ArrowLeft');
+  await expect(facts(page)).not.toContainText('55');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(facts(page)).toContainText('55 × 20 mm');
+  await page.getByRole('button', { name: 'Clear the board' }).click();
+  await expect(facts(page)).toContainText('Nothing is drawn yet.');
+  await page.getByRole('button', { name: 'Begin a line' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.locator('.draw-points circle')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Add a point' }).click();
+  await page.getByLabel('Point, up').fill('12');
+  await page.getByLabel('Point, up').press('Enter');
+  await page.getByRole('button', { name: 'Add a point' }).click();
+  await page.getByLabel('Closed').check();
+  await expect(facts(page)).toContainText('1 part, 0 openings');
+});
