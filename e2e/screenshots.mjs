@@ -62,9 +62,6 @@ try {
   await shoot(page, 'circle');
   await piece(page, 'Name tag, Łucja');
   await shoot(page, 'contour');
-  await piece(page, 'Window ornament, east quay');
-  await page.locator('.elevation-svg .band[data-key="component-1/emblem-2"]').focus();
-  await shoot(page, 'openwork');
 
   await piece(page, 'Ferry Ægir, hull');
   await page.locator('.elevation-svg .band[data-key="plate"]').focus();
@@ -76,6 +73,29 @@ try {
   await page.getByText('every colour for itself').click();
   await page.waitForLoadState('networkidle');
   await shoot(page, 'shapes');
+  await page.goto(`${home}shapes/draw`);
+  const board = page.locator('.draw-board[data-ready=yes]');
+  await board.waitFor();
+  await page.getByLabel('Mirrored').selectOption('across');
+  await page.getByLabel('Limit, wide').fill('40');
+  await page.getByLabel('Limit, wide').press('Enter');
+  const box = await board.boundingBox();
+  const scale = box.width / (await board.evaluate((svg) => svg.viewBox.baseVal.width));
+  const on = (x, y) =>
+    page.mouse.click(box.x + box.width / 2 + x * scale, box.y + box.height / 2 - y * scale);
+  for (const [x, y] of [
+    [0, 10],
+    [8, 15],
+    [16, 6],
+    [0, -16],
+  ])
+    await on(x, y);
+  for (const index of [1, 2]) {
+    await page.locator('.draw-points circle').nth(index).focus();
+    await page.getByLabel('The line', { exact: true }).selectOption('smooth');
+  }
+  await page.waitForLoadState('networkidle');
+  await shoot(page, 'draw');
 
   await piece(page, 'Sounding pipe 7, Þórunn');
   await page.getByLabel('Seen from').selectOption('around');

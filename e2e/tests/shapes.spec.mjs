@@ -135,6 +135,9 @@ test('a picture is traced over itself, in colours, and traced again otherwise', 
       const [picture, shape] = [svg.querySelector('image').getBBox(), svg.querySelector('path').getBBox()];
       return [picture.x, picture.y, shape.x, shape.y, picture.width, shape.width];
     });
+  // Boxes are only known of what is shown.
+  await expect(page.locator('svg[data-ready=yes]')).toBeVisible();
+  await expect.poll(async () => (await boxes())[4]).toBeGreaterThan(0);
   const [px, py, sx, sy, pw, sw] = await boxes();
   // In the picture of 720 pixels the waves begin 8.3 % from the left and the roof 12 % from the top.
   expect(Math.abs(sx - px - 0.083 * pw)).toBeLessThan(0.01 * pw);
