@@ -3,12 +3,14 @@ together by shapely."""
 
 import json
 import math
+import pathlib
 import re
 
 import ezdxf
 import numpy as np
 import pytest
 import shapely
+import trimesh
 from ezdxf import disassemble
 from PIL import Image, ImageDraw
 from scipy.interpolate import BSpline
@@ -413,3 +415,51 @@ def test_pictures_of_other_kinds_are_read_and_lying_ones_refused(kalotype, tmp_p
     grey.save(tmp_path / "moves.webp", save_all=True, append_images=[grey.rotate(90)], duration=100)
     report = look(kalotype, tmp_path / "moves.webp", "--scale", 0.1)
     assert "The picture moves; the first of its pictures was taken." in report["remarks"]
+
+
+# Drawn here, and solids --------------------------------------------------------------------------
+
+
+def board(tmp_path, figures, mirror="none"):
+    file = tmp_path / "board.drawing.json"
+    file.write_text(json.dumps({"kalotype_drawing": 1, "mirror": mirror, "figures": figures}))
+    return file
+
+
+def run(points, closed=True, radius=0.0):
+    return {"line": {"run": {"closed": closed, "points": [{"at": p, "kind": {"corner": radius}} for p in points]}}}
+
+
+def test_what_is_drawn_on_the_board_is_what_shapely_rounds_and_lays_together(kalotype, tmp_path):
+    # Of a convex outline an opening by a disc rounds the corners by its radius.
+    pentagon = [[-30, -10], [25, -18], [34, 6], [4, 28], [-26, 16]]
+    sharp = Polygon([(x, -y) for x, y in pentagon])
+    rounded = sharp.buffer(-4).buffer(4, quad_segs=128)
+    assert_same(look(kalotype, board(tmp_path, [run(pentagon, radius=4.0)])), rounded)
+    circle = {"line": {"circle": [[6, 2], [1, 7], [-4, 2]]}}
+    across = run([[20, -4], [50, -4], [50, 5], [20, 5]])
+    line = {"width": 3, **run([[-20, 0], [-44, 9]], closed=False)}
+    reference = (
+        sharp.difference(shapely.Point(1, -2).buffer(5, quad_segs=128))
+        .union(shapely.box(20, -5, 50, 4))
+        .union(LineString([(-20, 0), (-44, -9)]).buffer(1.5, quad_segs=64))
+    )
+    for figures in ([run(pentagon), circle, across, line], [line, across, circle, run(pentagon)]):
+        assert_same(look(kalotype, board(tmp_path, figures)), reference)
+    half = run([[0, 12], [15, 20], [18, 2], [0, -16]], closed=False)
+    reference = Polygon([(0, -12), (15, -20), (18, -2), (0, 16), (-18, -2), (-15, -20)])
+    assert_same(look(kalotype, board(tmp_path, [half], "across")), reference)
+
+
+def test_a_solid_of_a_shape_has_the_volume_of_its_area_by_its_height(kalotype, tmp_path):
+    tile = pathlib.Path(__file__).resolve().parent.parent / "demo" / "wall-tile-light.kalotype.json"
+    kalotype("build", tile, "--format", "stl", "--colours", "split", "-o", tmp_path)
+    bodies = {file.stem: trimesh.load_mesh(file) for file in tmp_path.glob("*.stl")}
+    [red] = [mesh for name, mesh in bodies.items() if "red" in name.lower()]
+    document = json.loads((tile.parent / "skerry-light-red.shape.json").read_text())
+    # Straight lines only: its rings as they stand, 64 mm wide instead of 72.
+    [part] = document["parts"]
+    x0, _, x1, _ = document["frame"]
+    area = polygons(part["path"].replace("L", " ")).area * (64 / (x1 - x0)) ** 2
+    assert red.is_watertight
+    assert red.volume == pytest.approx(2.0 * area, rel=1e-4)

@@ -39,3 +39,10 @@ export function rounded(mm, unit) {
   const grain = unit === 'in' ? 25.4 / 128 : 0.1;
   return Math.round(Math.round(mm / grain) * grain * 1e6) / 1e6;
 }
+
+/** A plain figure as it was typed into a field, with a comma or a point; null where it is none. */
+export function typed(event) {
+  const text = event.target.value.replace(',', '.').replace(/\s*(mm|°)$/, '');
+  const value = Number(text);
+  return text.trim() !== '' && Number.isFinite(value) ? value : null;
+}

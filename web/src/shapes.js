@@ -1,6 +1,6 @@
 // The page of shapes: what is kept, and drawings looked at before something is made of them.
 import Alpine from '@alpinejs/csp';
-import { figure } from './figures.js';
+import { figure, typed } from './figures.js';
 import { attempting, make, send } from './requests.js';
 import { keyed, node, set } from './svg.js';
 
@@ -29,12 +29,6 @@ const nothing = () => ({
   corner: null,
   speck: null,
 });
-
-/** A figure as it was typed, with a comma or a point; nothing where it is none. */
-const typed = (event) => {
-  const value = Number(event.target.value.replace(',', '.').replace(/\s*(mm|°)$/, ''));
-  return Number.isFinite(value) ? value : null;
-};
 
 Alpine.data('shapes', () => ({
   ...attempting,

@@ -6,7 +6,7 @@
 //!
 //! 1. [`units`] (lengths and what people type), [`plane`] (outlines and regions on an integer grid) and
 //!    [`solid`] (sections, closed meshes, the boolean kernel) lie underneath, and [`filament`]s are what
-//!    things are printed in.
+//!    things are printed in. What is kept by its [`content`] is named by it.
 //! 2. [`lettering`] and [`emblems`] – words and typefaces, and drawn shapes of our own, become outlines.
 //! 3. [`piece`] – the document: what to make, with sizes and relations, as versioned JSON
 //!    ([`piece::read()`], [`piece::write()`]). Pure data: it computes nothing and looks nothing up.
@@ -33,6 +33,7 @@ extern crate self as kalotype_core;
 pub mod bed;
 pub mod cache;
 pub mod colour;
+pub mod content;
 pub mod edit;
 pub mod emblems;
 pub mod evaluate;

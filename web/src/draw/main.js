@@ -1,7 +1,7 @@
 // The page a shape is drawn on. The board tells what is pressed and dragged; here it is decided what that
 // does to the drawing, and the core is asked what the drawing encloses.
 import Alpine from '@alpinejs/csp';
-import { figure as figured } from '../figures.js';
+import { figure as figured, typed } from '../figures.js';
 import { attempting, send } from '../requests.js';
 import { Board } from './board.js';
 import {
@@ -27,13 +27,6 @@ import {
 
 const KEPT = 'kalotype-drawing';
 const round = (mm) => Math.round(mm * 1e4) / 1e4;
-
-/** A figure as it was typed, with a comma or a point; nothing where it is none. */
-const typed = (event) => {
-  const text = event.target.value.replace(',', '.').replace(/\s*(mm|°)$/, '');
-  const value = Number(text);
-  return text.trim() !== '' && Number.isFinite(value) ? value : null;
-};
 
 /** The drawing that was left unfinished in this browser. */
 function unfinished() {

@@ -1,12 +1,14 @@
 //! Drawings and pictures of others: kept, looked into, and taken as shapes.
 
+use super::error::sentence;
 use super::{Service, Trouble};
+use kalotype_core::content::content_id;
 use kalotype_core::formats::{
     FoundDrawing, MarkKind, Picture, is_picture, read_drawing, read_picture,
 };
 use kalotype_core::shapes::drawn::{is_drawn, read_drawn};
 use kalotype_core::shapes::trace::{Edges, Smoothing, Tones, edges, smoothed};
-use kalotype_core::shapes::{Chosen, Division, LineUse, Taken, TakenShape, content_id, take};
+use kalotype_core::shapes::{Chosen, Division, LineUse, Taken, TakenShape, take};
 use kalotype_store::{KeptDrawing, StoreError};
 use serde::{Deserialize, Serialize};
 use std::sync::{Arc, Mutex, PoisonError};
@@ -94,18 +96,6 @@ struct Made {
     tracing: Option<TracingReport>,
 }
 
-/// An error as a sentence.
-pub(super) fn capitalised(text: &str) -> String {
-    let mut letters = text.chars();
-    let first = letters.next().map(|letter| letter.to_uppercase().to_string()).unwrap_or_default();
-    let end = if text.ends_with('.') { "" } else { "." };
-    format!("{first}{}{end}", letters.as_str())
-}
-
-fn bad(error: &impl ToString) -> Trouble {
-    Trouble::Bad(capitalised(&error.to_string()))
-}
-
 /// A figure within limits, or which it would have to be within.
 fn within(value: f64, low: f64, high: f64, what: &str) -> Result<f64, Trouble> {
     match (low..=high).contains(&value) {
@@ -169,14 +159,14 @@ impl Drawn {
     /// [`Trouble::Bad`] with why it cannot be read.
     pub fn open(file: &[u8]) -> Result<Self, Trouble> {
         let kind = if is_picture(file) {
-            let picture = read_picture(file).map_err(|error| bad(&error))?;
+            let picture = read_picture(file).map_err(Trouble::bad)?;
             Kind::Picture { picture, edges: Mutex::new(None) }
         } else if is_drawn(file) {
-            let read = read_drawn(file).map_err(|error| bad(&error))?;
+            let read = read_drawn(file).map_err(Trouble::bad)?;
             let lines = read.lines.iter().map(|line| line.to_svg()).collect();
             Kind::Drawing { found: Box::new(read.found), lines }
         } else {
-            let found = read_drawing(file).map_err(|error| bad(&error))?;
+            let found = read_drawing(file).map_err(Trouble::bad)?;
             Kind::Drawing { found: Box::new(found), lines: Vec::new() }
         };
         Ok(Drawn { kind })
@@ -211,14 +201,14 @@ impl Drawn {
         let edges = match known {
             Some(edges) => edges,
             None => {
-                let found = Arc::new(edges(picture, tones).map_err(|error| bad(&error))?);
+                let found = Arc::new(edges(picture, tones).map_err(Trouble::bad)?);
                 *last.lock().unwrap_or_else(PoisonError::into_inner) =
                     Some((tones, Arc::clone(&found)));
                 found
             }
         };
         let smoothing = choice.smoothing(scale)?;
-        let found = smoothed(&edges, smoothing).map_err(|error| bad(&error))?;
+        let found = smoothed(&edges, smoothing).map_err(Trouble::bad)?;
         let report = TracingReport {
             tones: choice.tones.unwrap_or(ToneChoice::Dark),
             threshold: edges.threshold,
@@ -247,7 +237,7 @@ impl Drawn {
                     continue;
                 }
             }
-            let taken = taken.map_err(|error| capitalised(&error.to_string()));
+            let taken = taken.map_err(sentence);
             return Ok(Made { scale: now, found, taken, tracing });
         }
         unreachable!("the last round is answered")

@@ -40,3 +40,19 @@ impl From<DatabaseError> for Trouble {
         Trouble::Store(error.into())
     }
 }
+
+impl Trouble {
+    /// What is wrong with something given, as a sentence.
+    pub(super) fn bad(error: impl ToString) -> Self {
+        Trouble::Bad(sentence(error))
+    }
+}
+
+/// An error as a sentence: with a capital at its beginning and a full stop at its end.
+pub(super) fn sentence(error: impl ToString) -> String {
+    let text = error.to_string();
+    let mut letters = text.chars();
+    let first = letters.next().map(|letter| letter.to_uppercase().to_string()).unwrap_or_default();
+    let end = if text.ends_with('.') { "" } else { "." };
+    format!("{first}{}{end}", letters.as_str())
+}

@@ -117,7 +117,7 @@ pub fn report_on(found: &FoundMesh, stock: &Result<Stock, StockError>) -> MeshRe
 /// # Errors
 /// [`Trouble::Bad`] with why it cannot be read or worked on.
 pub fn stock_of(name: String, file: &[u8]) -> Result<Stock, Trouble> {
-    let found = read_mesh(file).map_err(|error| Trouble::Bad(capitalised(&error)))?;
+    let found = read_mesh(file).map_err(Trouble::bad)?;
     let refuse = |error| Trouble::Bad(format!("No piece can be made of this mesh: {error}."));
     Stock::of(stock_id(file), name, &found).map_err(refuse)
 }
@@ -151,14 +151,6 @@ pub fn piece_of(stock: &Stock, file: &str, face: usize, scale: f64) -> Result<Pi
     Ok(piece)
 }
 
-/// An error as a sentence.
-fn capitalised(error: &impl ToString) -> String {
-    let text = error.to_string();
-    let mut letters = text.chars();
-    let first = letters.next().map(|letter| letter.to_uppercase().to_string()).unwrap_or_default();
-    format!("{first}{}.", letters.as_str())
-}
-
 /// A mesh file looked into: what there is to say of it, its meshes, and how they are drawn.
 pub struct Looked {
     /// What there is to say.
@@ -174,7 +166,7 @@ pub struct Looked {
 /// # Errors
 /// [`Trouble::Bad`] with why it cannot be read.
 pub fn look_into(file: &[u8]) -> Result<Looked, Trouble> {
-    let found = read_mesh(file).map_err(|error| Trouble::Bad(capitalised(&error)))?;
+    let found = read_mesh(file).map_err(Trouble::bad)?;
     let plain = shipped_palette().swap_remove(0).colour;
     let tones = found.bodies.iter().map(|body| body.colour.unwrap_or(plain).tones()).collect();
     let stock = Stock::of(stock_id(file), String::new(), &found);

@@ -1,6 +1,6 @@
 //! Shapes of the user's own: kept, and made pieces of.
 
-use super::drawings::{DrawingChoice, capitalised};
+use super::drawings::DrawingChoice;
 use super::{Service, Trouble, Viewer};
 use kalotype_core::filament::{Filament, Rgb, shipped_palette};
 use kalotype_core::piece::{
@@ -89,11 +89,10 @@ impl Service {
     /// Where it is no shape, or what the store says.
     pub fn keep_shape_document(&self, name: &str, document: &[u8]) -> Result<(), Trouble> {
         let read = ShapeDocument::read(document);
-        let read = read.map_err(|error| Trouble::Bad(capitalised(&error.to_string())))?;
+        let read = read.map_err(Trouble::bad)?;
         let written = read.write();
         // Opened once, so that what is kept can be.
-        Shape::open(&written, name)
-            .map_err(|error| Trouble::Bad(capitalised(&error.to_string())))?;
+        Shape::open(&written, name).map_err(Trouble::bad)?;
         let name: String = name.chars().take(LONGEST_NAME).collect();
         let kept = KeptShape { id: read.id(), name, document: written, colour: None, source: None };
         Ok(self.store().keep_shapes(&[kept])?)
@@ -146,8 +145,7 @@ impl Service {
         let kept = ids.iter().map(|id| {
             let kept = self.store().shape(id)?.filter(|_| is_own(id));
             let kept = kept.ok_or(StoreError::NotOnShelf)?;
-            let opened = Shape::open(&kept.document, &kept.name)
-                .map_err(|error| Trouble::Bad(capitalised(&error.to_string())))?;
+            let opened = Shape::open(&kept.document, &kept.name).map_err(Trouble::bad)?;
             Ok((opened, kept.colour))
         });
         let kept = kept.collect::<Result<Vec<_>, Trouble>>()?;

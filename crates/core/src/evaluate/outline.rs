@@ -3,7 +3,8 @@
 use crate::emblems::HEART;
 use crate::piece::{Corner, Corners, Outline, Polygon, Star};
 use crate::plane::{
-    GridPoint, Rect, Region, Tolerance, circle, ellipse, quarter_arc, rounded_rectangle, to_grid,
+    GridPoint, Rect, Region, Tolerance, circle, closed_line, ellipse, quarter_arc,
+    rounded_rectangle, to_grid,
 };
 use crate::workshop::Workshop;
 use kurbo::{Affine, BezPath};
@@ -182,12 +183,7 @@ fn star_points(count: u32, outer: f64, inner: f64, turn: f64) -> Vec<(f64, f64)>
 }
 
 fn polygon_path(points: &[(f64, f64)]) -> BezPath {
-    let mut path = BezPath::new();
-    for (i, &point) in points.iter().enumerate() {
-        if i == 0 { path.move_to(point) } else { path.line_to(point) }
-    }
-    path.close_path();
-    path
+    closed_line(points.iter().map(|&at| at.into()))
 }
 
 fn drawn(svg: &str, width: f64, height: f64, tolerance: Tolerance) -> Region {

@@ -4,7 +4,7 @@ use i_overlay::core::overlay::{IntOverlayOptions, Overlay};
 use i_overlay::core::overlay_rule::OverlayRule;
 use i_overlay::core::solver::Solver;
 use i_overlay::i_float::int::point::IntPoint;
-use kurbo::{BezPath, PathEl};
+use kurbo::{BezPath, PathEl, Point};
 
 /// A part of the plane: outlines with holes, on the grid.
 ///
@@ -19,6 +19,16 @@ pub struct Region {
 pub(super) fn options() -> IntOverlayOptions<u64> {
     const SPECK: u64 = (1e-4 * GRID_PER_MM * GRID_PER_MM) as u64;
     IntOverlayOptions { min_output_area: SPECK, ..IntOverlayOptions::default() }
+}
+
+/// A path of straight lines from point to point and back to the first.
+pub(crate) fn closed_line(points: impl Iterator<Item = Point>) -> BezPath {
+    let mut path = BezPath::new();
+    for (i, point) in points.enumerate() {
+        if i == 0 { path.move_to(point) } else { path.line_to(point) }
+    }
+    path.close_path();
+    path
 }
 
 /// The runs of a path as contours on the grid. Coordinates in mm; open runs are closed.
@@ -251,6 +261,16 @@ impl Region {
         }
         let later = parts.split_off(parts.len() / 2);
         Region::united(parts).union(&Region::united(later))
+    }
+
+    /// The region as a path of straight lines, in mm.
+    pub fn path(&self) -> BezPath {
+        let mut path = BezPath::new();
+        for contour in &self.contours {
+            let points = contour.iter().map(|at| Point::new(from_grid(at.x), from_grid(at.y)));
+            path.extend(closed_line(points));
+        }
+        path
     }
 
     /// The region as the data of an SVG path, y downwards as SVG has it, in mm with four decimals.

@@ -1,10 +1,10 @@
 //! A shape as it is kept: a small JSON document.
 
 use super::path_text::{parsed, rounded};
+use crate::content::content_id;
 use crate::piece::OWN_SHAPE;
 use kurbo::BezPath;
 use serde::{Deserialize, Serialize};
-use sha2::{Digest, Sha256};
 use thiserror::Error;
 
 /// The version of the documents that are written.
@@ -52,6 +52,9 @@ pub struct Part {
     /// Closed curves in the syntax of SVG's path data.
     pub path: String,
 }
+
+/// A part with its path read.
+pub(super) type Laid = (PartAct, Rule, BezPath);
 
 /// What a part does to those before it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -112,24 +115,14 @@ pub enum ShapeError {
     Empty,
 }
 
-/// A word and the first half of the SHA-256 of some content, in hexadecimal.
-pub fn content_id(word: &str, content: &[u8]) -> String {
-    use std::fmt::Write;
-    let digest = Sha256::digest(content);
-    digest[..16].iter().fold(word.to_owned(), |mut id, byte| {
-        let _ = write!(id, "{byte:02x}");
-        id
-    })
-}
-
 impl ShapeDocument {
     /// A document of paths in mm. Coordinates are rounded to a tenth of a thousandth of a millimetre.
-    pub fn of(frame: [f64; 4], parts: Vec<(PartAct, Rule, BezPath)>) -> Self {
-        let part = |(act, rule, path)| Part { act, rule, path: rounded(&path) };
+    pub(super) fn of(frame: [f64; 4], parts: &[Laid]) -> Self {
+        let part = |(act, rule, path): &Laid| Part { act: *act, rule: *rule, path: rounded(path) };
         ShapeDocument {
             kalotype_shape: SHAPE_VERSION,
             frame: frame.map(|side| (side * 1e4).round() / 1e4 + 0.0),
-            parts: parts.into_iter().map(part).collect(),
+            parts: parts.iter().map(part).collect(),
         }
     }
 
@@ -172,7 +165,7 @@ impl ShapeDocument {
     ///
     /// # Errors
     /// [`ShapeError`] where one cannot be read, has too many points or reaches too far.
-    pub(super) fn parsed(&self) -> Result<Vec<(Part, BezPath)>, ShapeError> {
+    pub(super) fn parsed(&self) -> Result<Vec<Laid>, ShapeError> {
         let mut room = MAX_SHAPE_POINTS;
         let mut all = Vec::with_capacity(self.parts.len());
         for part in &self.parts {
@@ -185,7 +178,7 @@ impl ShapeDocument {
             if !sides.iter().all(|side| side.abs() <= REACH_MM) {
                 return Err(ShapeError::OutOfReach);
             }
-            all.push((part.clone(), path));
+            all.push((part.act, part.rule, path));
         }
         Ok(all)
     }

@@ -16,9 +16,11 @@ pub mod trace;
 
 pub use document::{
     MAX_SHAPE_BYTES, MAX_SHAPE_POINTS, MOST_CROSSINGS, Part, PartAct, Rule, SHAPE_ENDING,
-    SHAPE_VERSION, ShapeDocument, ShapeError, content_id,
+    SHAPE_VERSION, ShapeDocument, ShapeError,
 };
 pub use take::{Chosen, Division, LineUse, NotTaken, Taken, TakenShape, take};
+
+use document::Laid;
 
 use crate::emblems::Setting;
 use crate::piece::OWN_SHAPE;
@@ -37,7 +39,7 @@ pub struct Shape {
     pub frame: Rect,
     /// The box of what is really there, within the frame.
     pub extent: Rect,
-    parts: Vec<(Part, BezPath)>,
+    parts: Vec<Laid>,
 }
 
 impl Shape {
@@ -48,7 +50,7 @@ impl Shape {
     pub fn open(document: &[u8], name: &str) -> Result<Self, ShapeError> {
         let document = ShapeDocument::read(document)?;
         let parts = document.parsed()?;
-        check_crossings(parts.iter().map(|(_, path)| path))?;
+        check_crossings(parts.iter().map(|(_, _, path)| path))?;
         let [x0, y0, x1, y1] = document.frame;
         let found = region_of(&parts, Affine::IDENTITY, Tolerance::Fine);
         Ok(Shape {
@@ -89,7 +91,7 @@ impl Shape {
 
     /// How many points its curves have.
     pub fn points(&self) -> usize {
-        self.parts.iter().map(|(_, path)| path.elements().len()).sum()
+        self.parts.iter().map(|(_, _, path)| path.elements().len()).sum()
     }
 }
 
@@ -108,16 +110,16 @@ fn check_crossings<'a>(paths: impl Iterator<Item = &'a BezPath>) -> Result<(), S
 }
 
 /// Parts laid upon each other in their order. Neighbours that do the same are laid together at once.
-fn region_of(parts: &[(Part, BezPath)], placing: Affine, tolerance: Tolerance) -> Region {
+fn region_of(parts: &[Laid], placing: Affine, tolerance: Tolerance) -> Region {
     let mut region = Region::default();
-    for run in parts.chunk_by(|(a, _), (b, _)| a.act == b.act) {
+    for run in parts.chunk_by(|a, b| a.0 == b.0) {
         // Each part by its own rule first: turned against each other they must not cancel.
-        let each = run.iter().map(|(part, path)| {
+        let each = run.iter().map(|(_, rule, path)| {
             let contours = flattened(&(placing * path), tolerance);
-            by_rule(contours, part.rule)
+            by_rule(contours, *rule)
         });
         let together = Region::gather(each.collect());
-        region = match (run[0].0.act, region.is_empty()) {
+        region = match (run[0].0, region.is_empty()) {
             (PartAct::Cuts, _) => region.difference(&together),
             (_, true) => together,
             (_, false) => region.union(&together),

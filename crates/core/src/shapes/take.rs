@@ -1,6 +1,6 @@
 //! From a drawing to shapes: which layers, how large, and what its lines are.
 
-use super::document::{PartAct, Rule, ShapeDocument, ShapeError};
+use super::document::{Laid, PartAct, Rule, ShapeDocument, ShapeError};
 use super::join::joined;
 use super::{MAX_SHAPE_POINTS, by_rule};
 use crate::filament::Rgb;
@@ -136,7 +136,7 @@ pub fn take(drawing: &FoundDrawing, chosen: &Chosen) -> Result<Taken, NotTaken> 
     let mut made = Vec::new();
     for (layer, of) in groups {
         let parts = maker.parts(&of)?;
-        let region = laid(&parts, Affine::IDENTITY, Tolerance::Fine);
+        let region = super::region_of(&parts, Affine::IDENTITY, Tolerance::Fine);
         if let Some(bounds) = region.bounds() {
             let first = of.first().and_then(|at| drawing.layers[*at].colour);
             made.push((layer, first, exact_box(&parts, bounds), parts));
@@ -154,8 +154,9 @@ pub fn take(drawing: &FoundDrawing, chosen: &Chosen) -> Result<Taken, NotTaken> 
     let home = Affine::translate((-x, -y));
     let centred = frame.moved(-x, -y);
     let shapes = made.into_iter().map(|(layer, colour, _, parts)| {
-        let parts = parts.into_iter().map(|(act, rule, path)| (act, rule, home * path)).collect();
-        let document = ShapeDocument::of([centred.x0, centred.y0, centred.x1, centred.y1], parts);
+        let parts: Vec<Laid> =
+            parts.into_iter().map(|(act, rule, path)| (act, rule, home * path)).collect();
+        let document = ShapeDocument::of([centred.x0, centred.y0, centred.x1, centred.y1], &parts);
         // Read back as it will be: what is refused then is refused now.
         let opened = super::Shape::open(&document.write(), "")?;
         let region = super::region_of(&opened.parts, Affine::IDENTITY, Tolerance::Normal);
@@ -180,20 +181,6 @@ fn suited(marks: &[&Mark]) -> LineUse {
         false if marks.iter().any(is_hairline) || marks.iter().all(is_whole) => LineUse::Outlines,
         false => LineUse::Lines,
     }
-}
-
-/// A part before it is a document's.
-type Laid = (PartAct, Rule, BezPath);
-
-fn laid(parts: &[Laid], placing: Affine, tolerance: Tolerance) -> Region {
-    let parts: Vec<_> = parts
-        .iter()
-        .map(|(act, rule, path)| {
-            let part = super::Part { act: *act, rule: *rule, path: String::new() };
-            (part, path.clone())
-        })
-        .collect();
-    super::region_of(&parts, placing, tolerance)
 }
 
 /// The box of what parts enclose: that of their curves, unless something was cut away.
@@ -308,7 +295,7 @@ impl Maker<'_> {
         for clip in &clips {
             region = region.intersection(&Region::from_path(clip, Tolerance::Fine));
         }
-        Ok((Rule::NonZero, polygon(&region)))
+        Ok((Rule::NonZero, region.path()))
     }
 
     /// The areas that lines enclose, joined end to end; `None` where they enclose none.
@@ -340,8 +327,8 @@ impl Maker<'_> {
         }
         let crossing = found.closed.iter().filter(|path| crosses_itself(path)).count();
         if crossing > 0 {
-            let outlines = plural(crossing, "outline crosses", "outlines cross");
-            self.remark(format!("{outlines} itself; whatever it runs round was taken as inside."));
+            let outlines = plural(crossing, "outline crosses itself", "outlines cross themselves");
+            self.remark(format!("{outlines}; whatever is run round was taken as inside."));
         }
         let mut all = BezPath::new();
         found.closed.iter().for_each(|path| all.extend(path.iter()));
@@ -355,10 +342,10 @@ impl Maker<'_> {
             return Ok(parts);
         }
         if turns > MOST_TURNS_AT_ALL {
-            return Err(ShapeError::TooManyPoints(turns).into());
+            return Err(ShapeError::Tangled.into());
         }
-        let region = laid(&parts, Affine::IDENTITY, Tolerance::Fine);
-        let path = polygon(&region);
+        let region = super::region_of(&parts, Affine::IDENTITY, Tolerance::Fine);
+        let path = region.path();
         let points = path.elements().len();
         if points > MAX_SHAPE_POINTS {
             return Err(ShapeError::TooManyPoints(points).into());
@@ -385,17 +372,4 @@ fn crosses_itself(path: &BezPath) -> bool {
     let whole = Region::resolve(&contours);
     let signed = Region::from_contours(contours).area().abs();
     whole.contours().len() > 1 || (whole.area() - signed).abs() > 1e-3 + 1e-4 * signed
-}
-
-/// A region as a path of straight lines, in mm.
-fn polygon(region: &Region) -> BezPath {
-    let mut path = BezPath::new();
-    for contour in region.contours() {
-        for (i, point) in contour.iter().enumerate() {
-            let at = (crate::plane::from_grid(point.x), crate::plane::from_grid(point.y));
-            if i == 0 { path.move_to(at) } else { path.line_to(at) }
-        }
-        path.close_path();
-    }
-    path
 }

@@ -1,9 +1,9 @@
 //! Mesh files accepted as stock: closed, mended where they must be, with their flat faces found.
 
 use super::{FlatFace, evened, flat_faces};
+use crate::content::content_id;
 use crate::formats::FoundMesh;
 use crate::piece::OWN_STOCK;
-use crate::shapes::content_id;
 use crate::solid::{Faults, KernelSolid, Mesh};
 use thiserror::Error;
 

@@ -53,10 +53,7 @@ pub(super) fn read(bytes: &[u8]) -> Result<FoundDrawing, DrawingError> {
         reading.remark(format!("{} left out.", were(count, noun)));
     }
     for (name, count) in unread(&bytes) {
-        reading.remark(
-            format!("{} left out.", were(count, &format!("{name} entity")))
-                .replace("entitys", "entities"),
-        );
+        reading.remark(format!("{} left out.", were(count, &format!("{name} entity"))));
     }
     Ok(reading.found)
 }
@@ -110,21 +107,13 @@ fn extent(drawing: &Drawing) -> f64 {
 
 /// Kinds of entities in an ASCII file that the reader passes over, with how many there are.
 fn unread(bytes: &[u8]) -> BTreeMap<String, usize> {
-    const PASSED_OVER: [&str; 8] = [
-        "HATCH",
-        "DIMENSION",
-        "MPOLYGON",
-        "ACAD_TABLE",
-        "MLEADER",
-        "MULTILEADER",
-        "VIEWPORT",
-        "SURFACE",
-    ];
+    const PASSED_OVER: [&str; 7] =
+        ["HATCH", "DIMENSION", "MPOLYGON", "ACAD_TABLE", "MLEADER", "MULTILEADER", "SURFACE"];
     let text = String::from_utf8_lossy(bytes);
     let mut counts = BTreeMap::new();
     let mut lines = text.lines().map(str::trim);
     while let (Some(code), Some(value)) = (lines.next(), lines.next()) {
-        if code == "0" && PASSED_OVER.contains(&value) && value != "VIEWPORT" {
+        if code == "0" && PASSED_OVER.contains(&value) {
             *counts.entry(value.to_lowercase()).or_insert(0) += 1;
         }
     }
@@ -161,7 +150,7 @@ impl<'a> Walk<'a> {
             return Ok(());
         }
         if self.hidden.contains(&layer) {
-            self.leave_out("line on a hidden layer");
+            self.leave_out("hidden line");
             return Ok(());
         }
         let colour = (common.color_24_bit > 0).then(|| {
@@ -269,7 +258,7 @@ impl<'a> Walk<'a> {
         depth: usize,
     ) -> Result<(), DrawingError> {
         let Some(block) = self.blocks.get(insert.name.as_str()).copied() else {
-            self.leave_out("block that is not in the file");
+            self.leave_out("missing block");
             return Ok(());
         };
         let Some(frame) = upright(&insert.extrusion_direction) else {
@@ -277,7 +266,7 @@ impl<'a> Walk<'a> {
             return Ok(());
         };
         if depth >= DEEPEST {
-            self.leave_out("block too deep in blocks");
+            self.leave_out("too deeply nested block");
             return Ok(());
         }
         let layer = layer.to_owned();

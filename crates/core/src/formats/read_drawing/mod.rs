@@ -189,7 +189,11 @@ impl Reading {
 
 /// So many of a thing in words: "1 text was", "3 texts were".
 fn were(count: usize, noun: &str) -> String {
-    if count == 1 { format!("1 {noun} was") } else { format!("{count} {noun}s were") }
+    match (count, noun.strip_suffix('y')) {
+        (1, _) => format!("1 {noun} was"),
+        (_, Some(stem)) => format!("{count} {stem}ies were"),
+        (_, None) => format!("{count} {noun}s were"),
+    }
 }
 
 #[cfg(test)]

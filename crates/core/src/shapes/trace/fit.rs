@@ -1,6 +1,7 @@
 //! Smooth curves along points: cubic Bézier curves by least squares, parted where they stray
 //! (Schneider, An Algorithm for Automatically Fitting Digitized Curves, Graphics Gems, 1990).
 
+use crate::plane::closed_line;
 use kurbo::{BezPath, CubicBez, ParamCurve, ParamCurveDeriv, Point, Vec2};
 
 /// Points further off a straight line than this bend it, in pixels: what the steps of pixels leave.
@@ -16,7 +17,7 @@ const NEAR: f64 = 1.5;
 /// `corner` degrees it stays a corner. Without a distance the points are joined as they are.
 pub(super) fn closed(ring: &[Point], distance: f64, corner: f64) -> BezPath {
     if distance < LEAST || ring.len() < 6 {
-        return polygon(ring);
+        return closed_line(ring.iter().copied());
     }
     let line = Loop::of(ring);
     let reach = (2.5 * distance).max(2.0).min(line.length / 10.0);
@@ -63,15 +64,6 @@ pub(super) fn open(points: &[Point], distance: f64) -> BezPath {
     }
     let run = Run { points, distance, reach: (2.5 * distance).max(2.0) };
     run.follow(&mut path, run.leaving(), run.arriving());
-    path
-}
-
-fn polygon(ring: &[Point]) -> BezPath {
-    let mut path = BezPath::new();
-    for (i, point) in ring.iter().enumerate() {
-        if i == 0 { path.move_to(*point) } else { path.line_to(*point) }
-    }
-    path.close_path();
     path
 }
 

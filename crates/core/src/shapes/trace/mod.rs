@@ -16,6 +16,7 @@ use crate::formats::{FoundDrawing, FoundLayer, Mark, MarkKind, Picture};
 use kurbo::{Affine, BezPath, Point};
 use serde::{Deserialize, Serialize};
 use std::f64::consts::PI;
+use std::panic::resume_unwind;
 use thiserror::Error;
 
 /// How many colours a picture is traced in at most.
@@ -150,7 +151,8 @@ fn coloured(picture: &Picture, count: usize) -> Result<Vec<Mask>, TraceError> {
     std::thread::scope(|scope| {
         let made: Vec<_> =
             (0..parted.colours.len()).map(|rank| scope.spawn(move || mask(rank))).collect();
-        let joined = made.into_iter().map(|one| one.join().unwrap_or(Err(TraceError::Nothing)));
+        let joined =
+            made.into_iter().map(|one| one.join().unwrap_or_else(|fault| resume_unwind(fault)));
         joined.collect()
     })
 }
