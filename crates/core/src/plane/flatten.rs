@@ -1,4 +1,5 @@
 use super::{GridPoint, Rect, Region, to_grid};
+use kurbo::{BezPath, PathSeg};
 use serde::{Deserialize, Serialize};
 use std::f64::consts::FRAC_PI_2;
 
@@ -33,6 +34,27 @@ fn chords_per_quarter(radius: f64, tolerance: Tolerance) -> usize {
     let cosine = (1.0 - tolerance.chord_mm() / radius).max(0.0);
     let angle = 2.0 * cosine.acos();
     ((FRAC_PI_2 / angle).ceil() as usize).clamp(2, 4096)
+}
+
+/// How many chords a path may be flattened into, before it is: an upper bound.
+///
+/// A Bézier curve of degree `d` whose second differences are at most `m` strays from `n` chords over equal
+/// steps by no more than `d (d − 1) m / (8 n²)` (G. Wang 1984; Goldman, *Pyramid Algorithms*, §5.6.3).
+pub(crate) fn chords_at_most(path: &BezPath, tolerance: Tolerance) -> f64 {
+    let chords = |degree: f64, second: f64| {
+        (degree * (degree - 1.0) * second / (8.0 * tolerance.chord_mm())).sqrt().ceil() + 1.0
+    };
+    let of_segment = |segment: PathSeg| match segment {
+        PathSeg::Line(_) => 1.0,
+        PathSeg::Quad(of) => {
+            chords(2.0, (of.p0.to_vec2() - 2.0 * of.p1.to_vec2() + of.p2.to_vec2()).hypot())
+        }
+        PathSeg::Cubic(of) => {
+            let [a, b, c, d] = [of.p0, of.p1, of.p2, of.p3].map(|point| point.to_vec2());
+            chords(3.0, (a - 2.0 * b + c).hypot().max((b - 2.0 * c + d).hypot()))
+        }
+    };
+    path.segments().map(of_segment).sum()
 }
 
 /// The cosines and sines of a quarter turn in equal steps, first and last exact.
@@ -105,6 +127,24 @@ pub fn rounded_rectangle(rect: Rect, radius: f64, tolerance: Tolerance) -> Regio
 mod tests {
     use super::*;
     use std::f64::consts::PI;
+
+    /// What is said before is never less than what comes out, and not many times as much.
+    #[test]
+    fn curves_have_no_more_chords_than_was_said() {
+        let paths = [
+            "M0 0Q10 40 20 0Z",
+            "M0 0C0 55 100 55 100 0S-50 30 0 0Z",
+            "M0 0C400 900 -900 400 0 1Z",
+            "M0 0L5 0L5 5Z",
+        ];
+        for path in paths.map(|text| BezPath::from_svg(text).unwrap()) {
+            for tolerance in [Tolerance::Draft, Tolerance::Normal, Tolerance::Fine] {
+                let points = super::super::flattened(&path, tolerance)[0].len() as f64;
+                let said = chords_at_most(&path, tolerance);
+                assert!((points..3.0 * points + 8.0).contains(&said), "{points} {said}");
+            }
+        }
+    }
 
     /// Area of a regular n-gon inscribed in a circle: n/2 · r² · sin(2π/n) (closed form).
     fn inscribed(n: f64, r: f64) -> f64 {

@@ -21,6 +21,7 @@ pub use arrangement::{
 pub use boxes::{Rect, largest_empty_rect};
 pub(crate) use crossings::crossings;
 pub use distance::Distances;
+pub(crate) use flatten::chords_at_most;
 pub use flatten::{Tolerance, circle, ellipse, quarter_arc, rounded_rectangle};
 pub use grid::{GRID_PER_MM, GridPoint, MAX_COORDINATE_MM, from_grid, to_grid};
 pub use inner_rect::largest_inner_rect;

@@ -22,8 +22,12 @@ pub const MAX_SHAPE_POINTS: usize = 20_000;
 /// The most crossings the outlines of a shape may have, with themselves and each other.
 pub const MOST_CROSSINGS: usize = 10_000;
 
+/// The most chords the curves of a shape may be followed by at the finest tolerance. A point has about six
+/// at the size of a piece; large curves have more.
+pub const MOST_CHORDS: usize = 400_000;
+
 /// The furthest a shape may reach from its origin, in mm, and the least its frame may measure.
-const REACH_MM: f64 = 4000.0;
+pub(super) const REACH_MM: f64 = 4000.0;
 const LEAST_MM: f64 = 1e-3;
 
 /// How many times longer than wide a frame may be, or wider than long.
@@ -104,6 +108,12 @@ pub enum ShapeError {
     /// Coordinates beyond any piece.
     #[error("the shape reaches further than {REACH_MM} mm; make it smaller")]
     OutOfReach,
+    /// Curves that need more than [`MOST_CHORDS`].
+    #[error(
+        "the curves of the shape are so long and so many that following them takes more than {MOST_CHORDS} \
+         steps. Make it smaller, or simplify it where it comes from"
+    )]
+    TooLong,
     /// Outlines that cross more than [`MOST_CROSSINGS`] times.
     #[error(
         "the outlines of the shape cross each other more than {MOST_CROSSINGS} times, so it would take too \
@@ -173,13 +183,20 @@ impl ShapeDocument {
             let points = path.elements().len();
             let left = room.checked_sub(points);
             room = left.ok_or(ShapeError::TooManyPoints(MAX_SHAPE_POINTS - room + points))?;
-            let reach = kurbo::Shape::bounding_box(&path);
-            let sides = [reach.x0, reach.y0, reach.x1, reach.y1];
-            if !sides.iter().all(|side| side.abs() <= REACH_MM) {
-                return Err(ShapeError::OutOfReach);
-            }
+            check_reach(&path, REACH_MM)?;
             all.push((part.act, part.rule, path));
         }
         Ok(all)
+    }
+}
+
+/// Refuses a path whose points, those beside its curves among them, lie further from the origin than `reach`
+/// mm along an axis.
+pub(super) fn check_reach(path: &BezPath, reach: f64) -> Result<(), ShapeError> {
+    let corners = path.control_box();
+    let sides = [corners.x0, corners.y0, corners.x1, corners.y1];
+    match path.is_finite() && sides.iter().all(|side| side.abs() <= reach) {
+        true => Ok(()),
+        false => Err(ShapeError::OutOfReach),
     }
 }

@@ -15,8 +15,8 @@ mod take;
 pub mod trace;
 
 pub use document::{
-    MAX_SHAPE_BYTES, MAX_SHAPE_POINTS, MOST_CROSSINGS, Part, PartAct, Rule, SHAPE_ENDING,
-    SHAPE_VERSION, ShapeDocument, ShapeError,
+    MAX_SHAPE_BYTES, MAX_SHAPE_POINTS, MOST_CHORDS, MOST_CROSSINGS, Part, PartAct, Rule,
+    SHAPE_ENDING, SHAPE_VERSION, ShapeDocument, ShapeError,
 };
 pub use take::{Chosen, Division, LineUse, NotTaken, Taken, TakenShape, take};
 
@@ -24,7 +24,7 @@ use document::Laid;
 
 use crate::emblems::Setting;
 use crate::piece::OWN_SHAPE;
-use crate::plane::{GridPoint, Rect, Region, Tolerance, crossings, flattened};
+use crate::plane::{GridPoint, Rect, Region, Tolerance, chords_at_most, crossings, flattened};
 use kurbo::{Affine, BezPath};
 
 /// A shape, opened.
@@ -50,7 +50,7 @@ impl Shape {
     pub fn open(document: &[u8], name: &str) -> Result<Self, ShapeError> {
         let document = ShapeDocument::read(document)?;
         let parts = document.parsed()?;
-        check_crossings(parts.iter().map(|(_, _, path)| path))?;
+        check_work(parts.iter().map(|(_, _, path)| path))?;
         let [x0, y0, x1, y1] = document.frame;
         let found = region_of(&parts, Affine::IDENTITY, Tolerance::Fine);
         Ok(Shape {
@@ -100,8 +100,13 @@ pub fn is_own(id: &str) -> bool {
     id.starts_with(OWN_SHAPE)
 }
 
-/// Refuses outlines that cross each other too often to be laid over each other.
-fn check_crossings<'a>(paths: impl Iterator<Item = &'a BezPath>) -> Result<(), ShapeError> {
+/// Refuses outlines that take too long to follow, or cross each other too often to be laid over each other.
+fn check_work<'a>(paths: impl Iterator<Item = &'a BezPath> + Clone) -> Result<(), ShapeError> {
+    let chords: f64 = paths.clone().map(|path| chords_at_most(path, Tolerance::Fine)).sum();
+    // What is no figure is too much as well.
+    if chords.is_nan() || chords > MOST_CHORDS as f64 {
+        return Err(ShapeError::TooLong);
+    }
     let contours: Vec<_> = paths.flat_map(|path| flattened(path, Tolerance::Fine)).collect();
     match crossings(&contours, MOST_CROSSINGS) {
         MOST_CROSSINGS.. => Err(ShapeError::Tangled),

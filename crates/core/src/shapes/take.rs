@@ -1,6 +1,6 @@
 //! From a drawing to shapes: which layers, how large, and what its lines are.
 
-use super::document::{Laid, PartAct, Rule, ShapeDocument, ShapeError};
+use super::document::{Laid, PartAct, REACH_MM, Rule, ShapeDocument, ShapeError, check_reach};
 use super::join::joined;
 use super::{MAX_SHAPE_POINTS, by_rule};
 use crate::filament::Rgb;
@@ -128,7 +128,9 @@ pub fn take(drawing: &FoundDrawing, chosen: &Chosen) -> Result<Taken, NotTaken> 
         return Err(NotTaken::NothingChosen);
     }
     let lines = chosen.lines.unwrap_or_else(|| suited(&marks));
-    let mut maker = Maker { drawing, chosen, lines, remarks: Vec::new(), loose: 0 };
+    let (far_x, far_y) = far_off(&marks, chosen.scale)?;
+    let to_mm = Affine::translate((-far_x, -far_y)) * Affine::scale(chosen.scale);
+    let mut maker = Maker { drawing, chosen, to_mm, lines, remarks: Vec::new(), loose: 0 };
     let groups: Vec<(Option<usize>, Vec<usize>)> = match chosen.division {
         Division::Together => vec![(None, layers)],
         Division::ByLayer => layers.into_iter().map(|at| (Some(at), vec![at])).collect(),
@@ -163,8 +165,26 @@ pub fn take(drawing: &FoundDrawing, chosen: &Chosen) -> Result<Taken, NotTaken> 
         Ok(TakenShape { layer, colour, document, region })
     });
     let shapes = shapes.collect::<Result<Vec<_>, ShapeError>>()?;
-    Ok(Taken { shapes, lines, centre: (x, y), remarks: maker.remarks })
+    Ok(Taken { shapes, lines, centre: (far_x + x, far_y + y), remarks: maker.remarks })
 }
+
+/// How far from its origin a drawing lies, in whole metres, given in mm. Plans of a harbour count from a
+/// corner of the country; what is drawn there is brought home before anything is worked out.
+fn far_off(marks: &[&Mark], scale: f64) -> Result<(f64, f64), ShapeError> {
+    let boxes = marks.iter().map(|mark| (Affine::scale(scale) * mark.placing, &mark.path));
+    let whole = boxes.map(|(placing, path)| (placing * path).control_box());
+    let Some(whole) = whole.reduce(|all, one| all.union(one)) else { return Ok((0.0, 0.0)) };
+    let (x, y) = (whole.center().x, whole.center().y);
+    if !(x.is_finite() && y.is_finite()) {
+        return Err(ShapeError::OutOfReach);
+    }
+    const METRE: f64 = 1000.0;
+    Ok(((x / METRE).round() * METRE, (y / METRE).round() * METRE))
+}
+
+/// What is made a shape lies within this, in mm, so that their points fit on the grid: a shape at its largest,
+/// the points beside its curves, and the distance [`far_off`] leaves.
+const MOST_AWAY_MM: f64 = 2.0 * REACH_MM;
 
 fn is_wanted(chosen: &Chosen, layer: usize) -> bool {
     chosen.layers.as_ref().is_none_or(|layers| layers.contains(&layer))
@@ -203,6 +223,8 @@ fn exact_box(parts: &[Laid], flattened: Rect) -> Rect {
 struct Maker<'a> {
     drawing: &'a FoundDrawing,
     chosen: &'a Chosen,
+    /// From the drawing to millimetres near the origin.
+    to_mm: Affine,
     lines: LineUse,
     remarks: Vec<String>,
     /// Lines that close nowhere.
@@ -230,7 +252,12 @@ impl Maker<'_> {
             if !is_own && !covers {
                 continue;
             }
-            let placing = Affine::scale(self.chosen.scale) * mark.placing;
+            let placing = self.to_mm * mark.placing;
+            // What merely covers or cuts off may be as large as it likes, unless it must be widened first.
+            let must_fit = is_own || matches!(mark.kind, MarkKind::Line(_));
+            if must_fit {
+                check_reach(&(placing * &mark.path), MOST_AWAY_MM)?;
+            }
             let (rule, path) = match &mark.kind {
                 MarkKind::Area { even_odd: true } => (Rule::EvenOdd, placing * mark.path.clone()),
                 MarkKind::Area { even_odd: false } => (Rule::NonZero, placing * mark.path.clone()),
@@ -242,6 +269,9 @@ impl Maker<'_> {
                 }
                 MarkKind::Line(pen) => (Rule::NonZero, self.stroked(mark, pen.as_ref(), placing)),
             };
+            if must_fit {
+                check_reach(&path, MOST_AWAY_MM)?;
+            }
             let (rule, path) = self.clipped(mark, rule, path)?;
             let bounds = path.bounding_box();
             let act = match (is_own, reach) {
@@ -261,7 +291,7 @@ impl Maker<'_> {
         if !outlines.is_empty() {
             parts.extend(self.closed(outlines)?.map(|path| (PartAct::Adds, Rule::Nested, path)));
         }
-        super::check_crossings(parts.iter().map(|(_, _, path)| path))?;
+        super::check_work(parts.iter().map(|(_, _, path)| path))?;
         self.laid_flat(parts)
     }
 
@@ -285,12 +315,9 @@ impl Maker<'_> {
         if mark.clips.is_empty() {
             return Ok((rule, path));
         }
-        let clips: Vec<BezPath> = mark
-            .clips
-            .iter()
-            .map(|clip| Affine::scale(self.chosen.scale) * self.drawing.clips[*clip].clone())
-            .collect();
-        super::check_crossings(clips.iter().chain([&path]))?;
+        let clips: Vec<BezPath> =
+            mark.clips.iter().map(|clip| self.to_mm * &self.drawing.clips[*clip]).collect();
+        super::check_work(clips.iter().chain([&path]))?;
         let mut region = by_rule(flattened(&path, Tolerance::Fine), rule);
         for clip in &clips {
             region = region.intersection(&Region::from_path(clip, Tolerance::Fine));
@@ -301,7 +328,7 @@ impl Maker<'_> {
     /// The areas that lines enclose, joined end to end; `None` where they enclose none.
     fn closed(&mut self, lines: Vec<BezPath>) -> Result<Option<BezPath>, ShapeError> {
         let found = joined(lines, self.chosen.join);
-        super::check_crossings(found.closed.iter())?;
+        super::check_work(found.closed.iter())?;
         let plural = |count: usize, one: &str, more: &str| {
             if count == 1 { format!("1 {one}") } else { format!("{count} {more}") }
         };

@@ -179,3 +179,47 @@ fn outlines_that_cross_too_often_are_refused_before_they_are_laid_over_each_othe
     };
     assert_eq!(Shape::open(&document.write(), ""), Err(ShapeError::Tangled));
 }
+
+/// The plan of a harbour counts from far away: a square with a hole stays one, a hundred kilometres off.
+#[test]
+fn a_drawing_far_from_its_origin_is_the_same_shape() {
+    let body = "<path d='M20 20h30v10h-30zM25 22v6h6v-6z'/>";
+    let near = taken(body, |_| {});
+    let far = taken(&format!("<g transform='translate(0 1e5)'>{body}</g>"), |_| {});
+    has_area(&opened(&far.shapes[0]), 300.0 - 36.0, 0.0);
+    assert!((near.centre.1 - far.centre.1 - 1e5).abs() < 0.02, "{:?}", far.centre);
+}
+
+#[test]
+fn curves_without_measure_are_refused_before_they_are_followed() {
+    let svg = |body: &str| {
+        format!(
+            "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"100mm\" viewBox=\"0 0 100 100\">{body}</svg>"
+        )
+    };
+    let dxf = |x: &str| {
+        format!(
+            "0\nSECTION\n2\nENTITIES\n0\nCIRCLE\n10\n{x}\n20\n0\n40\n{x}\n0\nCIRCLE\n10\n0\n20\n0\n40\n5\n\
+             0\nENDSEC\n0\nEOF\n"
+        )
+    };
+    let waves: String =
+        (0..9000).map(|i| format!("q20 {} 40 0q-20 -900 -40 0 ", 900 + i % 90)).collect();
+    for (text, said) in [
+        (svg("<path d='M0 0Q1e30 1e30 9 0Z'/>"), "reaches further"),
+        (
+            svg("<path d='M0 0C9e37 1e30 9e37 -9e37 9 0Z' fill='none' stroke='#000'/>"),
+            "reaches further",
+        ),
+        (dxf("1e17"), "reaches further"),
+        (dxf("1e300"), "reaches further"),
+        (svg(&format!("<path d='M0 0{waves}Z'/>")), "takes more than"),
+    ] {
+        for lines in [LineUse::Lines, LineUse::Outlines] {
+            let found = read_drawing(text.as_bytes()).unwrap();
+            let refused = take(&found, &Chosen { lines: Some(lines), ..Chosen::all(1.0) });
+            let refused = refused.unwrap_err().to_string();
+            assert!(refused.contains(said), "{}: {refused}", &text[..text.len().min(200)]);
+        }
+    }
+}

@@ -317,7 +317,7 @@ fn found_of(document: &DrawnDocument, lines: &[BezPath]) -> Result<FoundDrawing,
     if joined.closed.len() > MOST_CLOSED {
         return Err(DrawnError::TooMuch);
     }
-    super::check_crossings(joined.closed.iter())?;
+    super::check_work(joined.closed.iter())?;
     if !joined.closed.is_empty() {
         let kind = MarkKind::Area { even_odd: false };
         found.marks.push(mark(kind, nested(joined.closed)));
