@@ -13,7 +13,7 @@ use kalotype_core::piece::{
     Element, ElementKind, Emblem, FaceName, FieldShape, Height, Hole, HolePlace, HoleShape, Inlay,
     Input, Kind, LetterBox, LetterSize, Lettering, LetteringPlace, Loop, LoopPlace, Offset,
     Outline, OwnShape, OwnThickness, Piece, Polygon, Recess, Relief, Repeat, Rim, Ring, Row,
-    Scallop, SitsBy, Star, Tag, TextLine, Up, UpClear, read, write,
+    Scallop, SitsBy, Star, Stroke, Tag, TextLine, Up, UpClear, read, write,
 };
 use kalotype_core::plane::{MAX_COORDINATE_MM, Region, Tolerance};
 use kalotype_core::solid::Act;
@@ -322,6 +322,7 @@ fn any_emblem() -> impl Strategy<Value = Element> {
     (drawn, any_relief(), any_edge(), seat).prop_map(
         |((shape, width, turn, mirrored), relief, edge, (face, place, repeat))| {
             let emblem = Emblem {
+                stroke: Stroke::default(),
                 shape: shape.to_owned(),
                 width,
                 stretch: 1.0,

@@ -7,7 +7,7 @@ use kalotype_core::edit::apply;
 use kalotype_core::emblems::Setting;
 use kalotype_core::formats::read_drawing;
 use kalotype_core::library::{Shelf, Shipped};
-use kalotype_core::piece::{Edit, ElementKind, Piece};
+use kalotype_core::piece::{Edit, ElementKind, Piece, Stroke};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::preflight::Weight;
 use kalotype_core::shapes::{Chosen, Shape, take};
@@ -169,6 +169,6 @@ fn a_shape_of_any_size_and_turn_is_made_or_refused_in_words() {
     }
     let shape = kalotype_core::library::Library::shape(&shelf, &bar).unwrap();
     let setting = Setting { width: 480.0, stretch: 10.0, turn: 90.0, mirrored: true };
-    let bounds = shape.set(setting, Tolerance::Draft).bounds().unwrap();
+    let bounds = shape.set(setting, &Stroke::default(), Tolerance::Draft).bounds().unwrap();
     assert!((bounds.width() - 800.0).abs() < 0.01 && (bounds.height() - 480.0).abs() < 0.01);
 }

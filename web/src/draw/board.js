@@ -13,7 +13,7 @@ export class Board {
     this.teller = teller;
     this.half = 40;
     this.layers = {};
-    for (const name of ['grid', 'limit', 'result', 'lines', 'trail', 'points']) {
+    for (const name of ['grid', 'face', 'limit', 'result', 'lines', 'trail', 'points']) {
       this.layers[name] = node('g', { class: `draw-${name}` });
     }
     this.flipped = node('g', { transform: 'scale(1 -1)' });
@@ -84,8 +84,16 @@ export class Board {
 
   /** Draws everything anew that is to be seen. */
   show() {
-    const { drawing, report, selected, grid, limit, trail } = this.teller.seen();
+    const { drawing, report, selected, grid, limit, trail, face } = this.teller.seen();
     this.showGrid(grid);
+    set(this.layers.face, { transform: `scale(${face?.mirrored ? -1 : 1} -1)` });
+    keyed(
+      this.layers.face,
+      face ? [face] : [],
+      () => 'face',
+      () => node('path'),
+      (path, { d }) => set(path, { d }),
+    );
     keyed(
       this.layers.limit,
       limit ? [limit] : [],

@@ -8,25 +8,58 @@ import {
   added,
   before,
   begun,
+  canSplit,
   caught,
   closed,
   empty,
+  ended,
   inserted,
+  isEnd,
   isOpen,
   isRun,
   kindOf,
   moved,
   nearestWay,
   passed,
+  pointed,
   pointsOf,
   removed,
   scaled,
   smoothed,
+  split,
+  welded,
   widened,
 } from './document.js';
+import { faceOf, leaveShapes } from './face.js';
 
 const KEPT = 'kalotype-drawing';
 const round = (mm) => Math.round(mm * 1e4) / 1e4;
+
+/** Steps back are kept as far as they have room: so many letters. */
+const STEPS = 'kalotype-drawing-steps';
+const MOST_STEPS = 500_000;
+
+/** What was done before the page was left. */
+function steps() {
+  try {
+    const { past, future } = JSON.parse(localStorage.getItem(STEPS));
+    return { past, future };
+  } catch {
+    return { past: [], future: [] };
+  }
+}
+
+function keepSteps(past, future) {
+  let room = MOST_STEPS;
+  const fits = (step) => {
+    room -= JSON.stringify(step).length;
+    return room > 0;
+  };
+  const near = (all) => all.toReversed().filter(fits).toReversed();
+  localStorage.setItem(STEPS, JSON.stringify({ past: near(past), future: near(future) }));
+}
+
+const address = new URLSearchParams(location.search);
 
 /** The drawing that was left unfinished in this browser. */
 function unfinished() {
@@ -43,8 +76,9 @@ let board;
 Alpine.data('draw', () => ({
   ...attempting,
   drawing: unfinished(),
-  past: [],
-  future: [],
+  ...steps(),
+  // The face of a piece it is drawn on, where it is.
+  face: faceOf(address.get('on')),
   selected: null,
   tool: 'points',
   // What was clicked of a circle, or where the pen of a scribble was.
@@ -76,10 +110,11 @@ Alpine.data('draw', () => ({
         selected: this.selected,
         grid: this.grid,
         limit: this.limit,
+        face: this.face,
         trail: this.tool === 'scribble' ? this.pending : [],
       }),
     });
-    const from = new URLSearchParams(location.search).get('from');
+    const from = address.get('from');
     if (from) await this.attempt(() => this.open(from));
     await this.ask();
     this.$refs.board.dataset.ready = 'yes';
@@ -144,6 +179,32 @@ Alpine.data('draw', () => ({
   get lineWidth() {
     return this.figure?.width === undefined ? '' : figured(this.figure.width, 'mm', 2);
   },
+  get isWide() {
+    return this.figure?.width !== undefined;
+  },
+  get ends() {
+    return this.figure?.square ? 'square' : 'round';
+  },
+  get canBeSplit() {
+    return this.isRunPoint && canSplit(this.drawing, this.selected);
+  },
+  get canBeWelded() {
+    return (
+      this.isRunPoint && isEnd(this.drawing, this.selected) && welded(this.drawing, this.selected) !== null
+    );
+  },
+  get keepClass() {
+    return this.face ? '' : 'button-main';
+  },
+  get isOnFace() {
+    return this.face !== null;
+  },
+  get where() {
+    return this.face ? `On ${this.face.name}, ${this.face.title.toLowerCase()}` : '';
+  },
+  get back() {
+    return this.face ? `/pieces/${this.face.piece}` : '/shapes';
+  },
   get isPoints() {
     return this.tool === 'points';
   },
@@ -179,6 +240,9 @@ Alpine.data('draw', () => ({
   },
   get hasShape() {
     return (this.report?.shapes.length ?? 0) > 0;
+  },
+  get cannotPut() {
+    return !this.hasShape;
   },
   get cannotKeep() {
     return !this.hasShape || this.called.trim() === '';
@@ -228,6 +292,7 @@ Alpine.data('draw', () => ({
     }
     this.drawing = drawing;
     localStorage.setItem(KEPT, JSON.stringify(drawing));
+    keepSteps(this.past, this.future);
     board.show();
     return this.ask();
   },
@@ -264,7 +329,8 @@ Alpine.data('draw', () => ({
     const others = this.drawing.figures.flatMap((one, i) =>
       pointsOf(one).filter((_, k) => !(held?.figure === i && held?.point === k)),
     );
-    return caught(at, others, { reach: board.reach, grid: this.grid });
+    const { points = [], edges = [] } = this.face ?? {};
+    return caught(at, [...others, ...points], { reach: board.reach, grid: this.grid, edges });
   },
 
   press(at, held, isFree) {
@@ -425,6 +491,29 @@ Alpine.data('draw', () => ({
     const value = typed(event);
     this.change(widened(this.drawing, this.selected.figure, value > 0 ? value : null));
   },
+  setEnds(event) {
+    this.change(ended(this.drawing, this.selected.figure, event.target.value === 'square'));
+  },
+  splitHere() {
+    this.change(split(this.drawing, this.selected));
+  },
+  weldHere() {
+    const [drawing, held] = welded(this.drawing, this.selected);
+    this.selected = held;
+    this.change(drawing);
+  },
+  /** A scribble becomes points that can be moved. */
+  point() {
+    const { figure } = this.selected;
+    const drawn = this.report?.drawn?.[figure];
+    if (!drawn) return;
+    this.selected = { figure, point: 0 };
+    this.change(pointed(this.drawing, figure, drawn));
+  },
+  limitToBed() {
+    this.limit = [...this.face.bed];
+    board.show();
+  },
   setSmooth(event) {
     const value = typed(event);
     if (value !== null) this.change(smoothed(this.drawing, this.selected.figure, Math.max(0, value)));
@@ -503,15 +592,36 @@ Alpine.data('draw', () => ({
 
   keep() {
     return this.attempt(async () => {
-      const name = this.called.trim();
-      const file = new Blob([JSON.stringify(this.drawing)]);
-      const address = `/api/drawings?name=${encodeURIComponent(`${name}.drawing.json`)}`;
-      const { id } = await (await send('POST', address, file)).json();
-      const kept = await send('POST', `/api/drawings/${id}/shapes?name=${encodeURIComponent(name)}`);
-      const shapes = await kept.json();
-      localStorage.removeItem(KEPT);
+      const shapes = await this.kept(this.called.trim());
       location.assign(`/shapes#${shapes.map((shape) => shape.id).join()}`);
     });
+  },
+
+  /** Keeps the shape, and goes back to the piece with it. */
+  put() {
+    return this.attempt(async () => {
+      const name = this.called.trim() || `Drawn on ${this.face.name}`.slice(0, 80);
+      const { centre } = this.report;
+      const shapes = await this.kept(name);
+      leaveShapes(
+        this.face,
+        shapes.map((shape) => shape.id),
+        centre,
+      );
+      location.assign(this.back);
+    });
+  },
+
+  /** The shapes that are kept of the drawing. */
+  async kept(name) {
+    const file = new Blob([JSON.stringify(this.drawing)]);
+    const address = `/api/drawings?name=${encodeURIComponent(`${name}.drawing.json`)}`;
+    const { id } = await (await send('POST', address, file)).json();
+    const kept = await send('POST', `/api/drawings/${id}/shapes?name=${encodeURIComponent(name)}`);
+    const shapes = await kept.json();
+    localStorage.removeItem(KEPT);
+    localStorage.removeItem(STEPS);
+    return shapes;
   },
 }));
 

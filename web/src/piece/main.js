@@ -6,6 +6,7 @@ import { components } from './components.js';
 import { Desk } from './desk.js';
 import { Elevation } from './elevation.js';
 import { Side } from './side.js';
+import { leaveFace, takeShapes } from '../draw/face.js';
 import { exporting } from './exporting.js';
 import { STATE_WORDS, massOf, ownFacts, sizeOf, troubleOf, volumeOf } from './facts.js';
 import { fieldDirectives } from './fields.js';
@@ -91,6 +92,7 @@ const page = {
     });
     listenForKeys(desk, plan, this);
     desk.load().then(() => {
+      this.putDrawn();
       desk.loadPrinters();
       this.openSolid();
       if (location.hash === '#swaps' && this.isColoured) this.showSwaps();
@@ -183,6 +185,20 @@ const page = {
   },
   add(event) {
     desk.add(event.currentTarget.dataset.kind);
+  },
+  /** Draws a shape on the face that is looked at. */
+  drawHere() {
+    leaveFace(root.dataset.piece, desk.face, desk.view);
+    location.assign(`/shapes/draw?on=${root.dataset.piece}`);
+  },
+  /** Puts what was drawn there on its face. */
+  putDrawn() {
+    const put = takeShapes(root.dataset.piece);
+    if (!put || !desk.view) return;
+    const { component, face, at } = put;
+    desk.lookAt(component);
+    desk.look(face);
+    desk.edit(put.shapes.map((shape) => ({ 'add-shape': { component, face, shape, at } })));
   },
   removeSelected() {
     desk.remove(desk.selection);

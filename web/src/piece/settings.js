@@ -43,6 +43,34 @@ export const settings = (desk) => ({
   hasCornerSize(path) {
     return !['square', 'mixed'].includes(this.cornerKind(path));
   },
+  /** The lines of a shape of one's own: how wide they are, and whether it has nothing else. */
+  get shapeLines() {
+    return (this.kind === 'emblem' && desk.placed(this.selected)?.lines) || null;
+  },
+  get hasLines() {
+    return this.shapeLines !== null;
+  },
+  get canHaveSection() {
+    return this.shapeLines?.alone === true && this.relief === 'raised';
+  },
+  /** What is inlaid has no edges; a section leaves none. */
+  get hasEdges() {
+    const isFlat = !this.canHaveSection || this.kindAt('el.stroke.section') === 'flat';
+    return this.relief !== 'flush' && isFlat;
+  },
+  get lineWidthKind() {
+    return this.element?.stroke?.width === null ? 'drawn' : 'own';
+  },
+  get linesAsDrawn() {
+    const now = this.lineWidthKind === 'drawn' ? `, ${length(this.shapeLines?.width ?? 0, this.units)}` : '';
+    return `lines as drawn${now}`;
+  },
+  get lineEnds() {
+    return this.element?.stroke?.ends ?? '';
+  },
+  setLineEnds(event) {
+    desk.set(this.selected, 'stroke.ends', event.target.value);
+  },
   get lineCount() {
     return this.isLettering ? this.element.lines.length : 0;
   },

@@ -5,7 +5,7 @@ use super::{Service, Trouble, Viewer};
 use kalotype_core::filament::{Filament, Rgb, shipped_palette};
 use kalotype_core::piece::{
     AcrossClear, Blank, Contour, DrawnOutline, Edge, Element, Emblem, LetteringPlace, Offset,
-    Outline, Piece, Relief, Repeat, UpClear, limit_of,
+    Outline, Piece, Relief, Repeat, Stroke, UpClear, limit_of,
 };
 use kalotype_core::shapes::{Shape, ShapeDocument, is_own};
 use kalotype_core::units::{Length, Unit};
@@ -216,6 +216,7 @@ fn put_on(piece: &mut Piece, kept: &[(Shape, Option<String>)], outline: Option<O
             relief: Relief::raised(1.0),
             colour: colour.map(|colour| filament_of(piece, colour)),
             root: Length::ZERO,
+            stroke: Stroke::default(),
             edge: Edge::Square,
             place: LetteringPlace {
                 across: Offset { from: AcrossClear::Centre, distance: Length::ZERO },

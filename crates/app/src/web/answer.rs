@@ -10,7 +10,7 @@ use kalotype_core::evaluate::{
 use kalotype_core::filament::Tones;
 use kalotype_core::halt::Halt;
 use kalotype_core::piece::{
-    Address, Blank, Component, Element, ElementKind, FaceName, Kind, Piece,
+    Address, Blank, Component, Element, ElementKind, Emblem, FaceName, Kind, Piece,
 };
 use kalotype_core::plane::{Rect, Tolerance, rounded_rectangle};
 use kalotype_core::preflight::Finding;
@@ -360,6 +360,23 @@ struct ElementView {
     /// Height of the capitals and part of the circle in degrees, for lettering.
     letter_height: f64,
     span: f64,
+    /// The lines of a shape of the user's own that has some.
+    lines: Option<LinesView>,
+}
+
+/// The lines of a shape: how wide the thinnest is, in mm, and whether there is nothing else.
+#[derive(Serialize)]
+struct LinesView {
+    width: f64,
+    alone: bool,
+}
+
+impl LinesView {
+    fn of(emblem: &Emblem, workshop: &Workshop<'_>) -> Option<Self> {
+        let shape = workshop.shape(emblem.own_shape()?)?;
+        let width = shape.thinnest_line(emblem.setting(), &emblem.stroke)?;
+        Some(LinesView { width, alone: shape.is_lines_alone() })
+    }
 }
 
 /// Distances along both axes, by what they are measured from: how far it is, and what that grows by to the
@@ -396,6 +413,7 @@ impl ElementView {
         workshop: &Workshop<'_>,
     ) -> Self {
         let blank = &layout.blank;
+        let element = component.element(&placed.id);
         // A loop of its own colour has it only outside the plate.
         let path = match placed.kind {
             ElementKind::Loop => placed.region.difference(&blank.base).svg_path(),
@@ -404,9 +422,7 @@ impl ElementView {
         ElementView {
             id: component.element_address(&placed.id),
             kind: placed.kind,
-            name: component
-                .element(&placed.id)
-                .map_or_else(String::new, |element| called(element, workshop)),
+            name: element.map_or_else(String::new, |element| called(element, workshop)),
             face: placed.face,
             path,
             edge_lines: EdgeLines::of(&placed.prisms, workshop),
@@ -422,6 +438,10 @@ impl ElementView {
             measured: MeasuredView::of(layout.measured(placed)),
             letter_height: placed.drawn.letter_height,
             span: placed.drawn.span,
+            lines: match element.map(|element| &element.kind) {
+                Some(Kind::Emblem(emblem)) => LinesView::of(emblem, workshop),
+                _ => None,
+            },
         }
     }
 }

@@ -1,9 +1,12 @@
 //! Elements that come into a piece: new ones, given ones and copies.
 
-use super::Unapplied;
+use super::{Unapplied, laid_out, placed_at};
 use crate::evaluate;
 use crate::filament::Filament;
-use crate::piece::{Address, Component, EditError, Element, ElementKind, FaceName, Piece, gone};
+use crate::piece::{
+    Address, Component, EditError, Element, ElementKind, FaceName, Kind, Piece, gone,
+};
+use crate::units::Length;
 use crate::workshop::Workshop;
 
 /// How far a copy lies aside, in mm.
@@ -22,6 +25,40 @@ pub(super) fn fresh(
     let made = evaluate::fresh(kind, piece, on, face, workshop)?;
     let element = Element { id: fresh_id(on, kind), locked: false, face, kind: made };
     Ok(insert(piece, &target, element, None)?)
+}
+
+/// Adds an emblem of a shape of one's own, its middle at a point as it is seen from the face.
+pub(super) fn shape(
+    piece: &mut Piece,
+    component: &str,
+    face: FaceName,
+    id: &str,
+    at: [f64; 2],
+    workshop: &Workshop<'_>,
+) -> Result<Address, Unapplied> {
+    let target = Address::Component(component.to_owned());
+    let refuse = |message: &str| EditError {
+        target: target.clone(),
+        field: "shape".to_owned(),
+        message: message.to_owned(),
+    };
+    let missing = || refuse("This shape is not at hand. It may have been taken away meanwhile.");
+    let shape = workshop.shape(id).ok_or_else(missing)?;
+    let address = fresh(piece, component, ElementKind::Emblem, face, workshop)?;
+    let Kind::Emblem(emblem) = &mut piece.element_mut(&address)?.kind else {
+        return Err(refuse("An emblem cannot be put there.").into());
+    };
+    emblem.shape = id.to_owned();
+    emblem.width = Length::mm((shape.frame.width() * 1e4).round() / 1e4);
+    let layout = laid_out(piece, &address, workshop)?;
+    let placed = placed_at(&layout, &address)?;
+    let frame =
+        if layout.is_seen_through(&placed) { placed.frame.mirrored() } else { placed.frame };
+    let (x, y) = frame.centre();
+    let [across, up] = [at[0] - x, at[1] - y].map(|mm| (mm * 1e4).round() / 1e4);
+    let element = &mut piece.element_mut(&address)?.kind;
+    element.fields_mut().shift(across, up).map_err(refuse)?;
+    Ok(address)
 }
 
 /// Adds a given element, with those of the filaments its colour names.

@@ -98,6 +98,9 @@ fn apply_one(applied: &mut Applied, edit: &Edit, workshop: &Workshop<'_>) -> Res
         Edit::Add { component, kind, face } => {
             applied.added = Some(insert::fresh(piece, component, *kind, *face, workshop)?);
         }
+        Edit::AddShape { component, face, shape, at } => {
+            applied.added = Some(insert::shape(piece, component, *face, shape, *at, workshop)?);
+        }
         Edit::Insert { component, element, filaments } => {
             let element = (**element).clone();
             applied.added = Some(insert::given(piece, component, element, filaments)?);

@@ -9,7 +9,7 @@ use crate::bed::{Lie, best};
 use crate::evaluate::{Layout, Placed, evaluate};
 use crate::piece::{
     Address, Blank, Component, Course, EditError, ElementKind, FieldShape, Fit, Fits, Grip, Height,
-    Kind, LetterSize, Lettering, Lying, Outline, Piece, Relief, limit_of,
+    Kind, LetterSize, Lettering, Lying, Outline, Piece, Relief, Stroke, limit_of,
 };
 use crate::plane::Tolerance;
 use crate::shapes::{Shape, is_own};
@@ -60,6 +60,16 @@ pub(super) fn turned(
             let value = at.datum(axis, into).ok_or_else(refuse)?;
             Ok(vec![(place, value)])
         }
+        (["stroke", "width"], Kind::Emblem(emblem)) => {
+            let shape = emblem.own_shape().and_then(|id| workshop.shape(id)).ok_or_else(refuse)?;
+            let drawn = shape.thinnest_line(emblem.setting(), &Stroke::default()).unwrap_or(1.0);
+            one(there_or_not(into, "drawn", ("own", hundredths(drawn).clamp(0.2, 50.0))))
+        }
+        (["stroke", "section"], Kind::Emblem(_)) => one(match into {
+            "flat" | "round" => Some(json!(into)),
+            "tapered" => Some(json!({ "tapered": CUSTOMARY_RIDGE_MM })),
+            _ => None,
+        }),
         (["size"], Kind::Lettering(_)) => one(at.letter_size(into)),
         (["course"], Kind::Lettering(lettering)) => {
             Ok(at.course(lettering, into).ok_or_else(refuse)?)
@@ -215,6 +225,9 @@ fn edge(before: Option<Value>, into: &str, usual: f64) -> Option<Value> {
         _ => None,
     }
 }
+
+/// How wide the top of a tapered stroke begins: a line of a nozzle of 0.4 mm (common practice, no source).
+const CUSTOMARY_RIDGE_MM: f64 = 0.4;
 
 /// The size corners get that had none.
 const USUAL_CORNER_MM: f64 = 3.0;

@@ -6,6 +6,7 @@
 //! others the tool that the kernel works it with. Front and back of a plate, the face of a mesh and the
 //! leaning face of a bent bar are the same thing here.
 
+use super::prism::Crest;
 use super::{Placed, Prism, Round};
 use crate::piece::{BothEdges, Edge, FaceName};
 use crate::plane::{Rect, Region};
@@ -143,6 +144,7 @@ impl Face {
             top: height(prism.bottom),
             bottom_edge: prism.top_edge,
             top_edge: prism.bottom_edge,
+            crest: prism.crest.map(Crest::turned_over),
             ..prism
         }
     }

@@ -380,15 +380,16 @@ impl Layout {
 
     /// Whether any edge is other than square.
     pub(super) fn has_treated_edges(&self) -> bool {
-        self.prisms().any(|prism| prism.top_edge.size() + prism.bottom_edge.size() > 0.0)
+        self.prisms().any(Prism::is_treated)
     }
 
     /// Leaves every edge square.
     pub(super) fn leave_edges_square(&mut self) {
         let square = |prisms: &mut Vec<Prism>, reduced: &mut Option<f64>| {
             for prism in prisms {
-                if prism.top_edge.size() + prism.bottom_edge.size() > 0.0 {
+                if prism.is_treated() {
                     (prism.top_edge, prism.bottom_edge) = (Edge::Square, Edge::Square);
+                    prism.crest = None;
                     *reduced = Some(0.0);
                 }
             }

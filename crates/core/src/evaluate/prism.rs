@@ -1,6 +1,6 @@
 //! Prisms: what every element comes to, whatever it is.
 
-use crate::piece::Edge;
+use crate::piece::{Edge, StrokeSection};
 use crate::plane::{Region, Tolerance};
 use crate::solid::{Act, Colour};
 
@@ -21,10 +21,80 @@ pub struct Prism {
     pub bottom_edge: Edge,
     /// How the edge between the walls and the upper face is finished.
     pub top_edge: Edge,
+    /// What it looks like cut across, where its top is no level face.
+    pub crest: Option<Crest>,
     /// How far the outline is drawn in at its lower face, less and less towards the upper one, in mm.
     pub taper: f64,
     /// When it is carried out.
     pub order: Order,
+}
+
+/// The upper part of a prism that grows narrower upwards until next to nothing is left of it: the section of a
+/// stroke.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Crest {
+    section: StrokeSection,
+    /// Half the width of the stroke, in mm.
+    half: f64,
+    /// How high it is, in mm.
+    height: f64,
+    /// The most the outline is drawn in, in mm: on the ridge a hair stays level.
+    most: f64,
+    /// Whether its ridge is at the lower face of the prism, as what stands on an underside has it.
+    is_below: bool,
+}
+
+impl Crest {
+    /// The crest of a stroke as wide as that, in mm; it has no height yet.
+    pub fn new(section: StrokeSection, width: f64) -> Self {
+        let half = width / 2.0;
+        let most = match section {
+            StrokeSection::Flat => 0.0,
+            StrokeSection::Round => half,
+            StrokeSection::Tapered(top) => (half - top.as_mm() / 2.0).max(0.0),
+        };
+        Crest { section, half, height: 0.0, most, is_below: false }
+    }
+
+    /// The same of a height in mm.
+    pub fn over(self, height: f64) -> Self {
+        Crest { height, ..self }
+    }
+
+    /// How far it draws the outline in at its ridge, in mm.
+    pub fn most(self) -> f64 {
+        self.most
+    }
+
+    /// The same that draws the outline in by no more than that.
+    pub fn up_to(self, most: f64) -> Self {
+        Crest { most, ..self }
+    }
+
+    /// The same turned over.
+    pub fn turned_over(self) -> Self {
+        Crest { is_below: !self.is_below, ..self }
+    }
+
+    /// How far it draws the outline in, at distances from its ridge, as [`profile`] has it. Half an ellipse is
+    /// drawn in by `b (1 − √(1 − (z/h)²))` at the height `z` (equation of the ellipse); its chords stray no
+    /// further than those of a circle about it.
+    fn profile(&self, tolerance: Tolerance) -> Vec<(f64, f64)> {
+        let mut points = vec![(0.0, self.most)];
+        if self.section == StrokeSection::Round {
+            let round = crate::plane::quarter_arc(self.half.max(self.height), tolerance);
+            let points_of = round.map(|(c, s)| (self.height * (1.0 - c), self.half * (1.0 - s)));
+            points.extend(points_of.filter(|(at, inset)| *at > 0.0 && *inset < self.most));
+        } else {
+            // Where the ridge cannot be as sharp, the slope is still the same and ends in an upright hair.
+            let asked = Crest::new(self.section, 2.0 * self.half).most.max(self.most);
+            if asked > 0.0 {
+                points.push((self.height * (1.0 - self.most / asked), self.most));
+                points.push((self.height, 0.0));
+            }
+        }
+        points
+    }
 }
 
 /// When a prism is carried out, whatever the order of the document.
@@ -72,7 +142,23 @@ impl Prism {
     pub fn square(act: Act, outline: Region, bottom: f64, top: f64) -> Self {
         let (bottom_edge, top_edge) = (Edge::Square, Edge::Square);
         let order = Order::InTurn;
-        Prism { act, colour: 0, outline, bottom, top, bottom_edge, top_edge, taper: 0.0, order }
+        Prism {
+            act,
+            colour: 0,
+            outline,
+            bottom,
+            top,
+            bottom_edge,
+            top_edge,
+            crest: None,
+            taper: 0.0,
+            order,
+        }
+    }
+
+    /// Whether its walls are anything but upright up to level faces.
+    pub fn is_treated(&self) -> bool {
+        self.top_edge.size() + self.bottom_edge.size() > 0.0 || self.crest.is_some()
     }
 
     /// The same in a colour.
@@ -82,9 +168,13 @@ impl Prism {
 
     /// Its profiles, the heights of its faces with them.
     pub(super) fn profiles(&self, tolerance: Tolerance) -> Profiles {
+        let end = |is_below: bool, edge: Edge| match &self.crest {
+            Some(crest) if crest.is_below == is_below => crest.profile(tolerance),
+            _ => profile(edge, tolerance),
+        };
         Profiles {
-            bottom: (self.bottom, profile(self.bottom_edge, tolerance)),
-            top: (self.top, profile(self.top_edge, tolerance)),
+            bottom: (self.bottom, end(true, self.bottom_edge)),
+            top: (self.top, end(false, self.top_edge)),
             taper: self.taper,
         }
     }

@@ -1,6 +1,7 @@
 //! Edges as large as they can be carried out.
 
 use super::Prism;
+use super::prism::Crest;
 use crate::cache::{Kept, Stage};
 use crate::piece::Edge;
 use crate::plane::{Region, Tolerance};
@@ -33,6 +34,9 @@ impl Kept for Reach {
 /// deeper than half its thinnest stroke. Parts that can take less get less, in eighths of what was
 /// asked. Also the smallest size that came of it, where any was reduced.
 pub(super) fn within_reach(prism: Prism, workshop: &Workshop<'_>) -> (Vec<Prism>, Option<f64>) {
+    if prism.crest.is_some() {
+        return (crested(prism, workshop), None);
+    }
     let asked = prism.top_edge.size().max(prism.bottom_edge.size());
     if asked == 0.0 || prism.outline.is_empty() {
         return (vec![prism], None);
@@ -73,6 +77,28 @@ pub(super) fn within_reach(prism: Prism, workshop: &Workshop<'_>) -> (Vec<Prism>
         prisms.push(resized(Prism { outline: Region::gather(parts), ..prism.clone() }, reach));
     }
     (prisms, Some(least))
+}
+
+/// Shares of what a crest asks for that are tried one after another: a ridge is never quite sharp, and where
+/// lines were flattened they are a little narrower than they should be.
+const SHARES: [f64; 7] = [0.97, 0.94, 0.9, 0.8, 0.65, 0.4, 0.2];
+
+/// A prism whose crest comes to as sharp a ridge as its parts allow, each by itself.
+fn crested(prism: Prism, workshop: &Workshop<'_>) -> Vec<Prism> {
+    let Some(asked) = prism.crest.map(Crest::most) else { return vec![prism] };
+    let mut by_share: Vec<Vec<Region>> = vec![Vec::new(); SHARES.len() + 1];
+    for part in prism.outline.clumps() {
+        let works =
+            |share: &f64| workshop.cache.can_be_drawn_in(&part, share * asked, workshop.tolerance);
+        let found = SHARES.iter().position(works).unwrap_or(SHARES.len());
+        by_share[found].push(part);
+    }
+    let of_share = |(i, parts): (usize, Vec<Region>)| Prism {
+        outline: Region::gather(parts),
+        crest: SHARES.get(i).and_then(|share| prism.crest.map(|crest| crest.up_to(share * asked))),
+        ..prism.clone()
+    };
+    by_share.into_iter().enumerate().filter(|(_, parts)| !parts.is_empty()).map(of_share).collect()
 }
 
 impl Reach {

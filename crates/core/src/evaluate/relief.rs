@@ -4,12 +4,40 @@
 //! the edge of a recess stand on its floor inside and on the face outside.
 
 use super::ground::{Figure, Ground};
-use super::prism::Order;
+use super::prism::{Crest, Order};
 use super::{Drawn, Placed, Prism};
 use crate::piece::{BothEdges, Depth, Edge, Element, Height, Relief};
 use crate::plane::{Rect, Region};
 use crate::solid::Act;
 use crate::units::Length;
+
+/// What the top of something raised looks like.
+#[derive(Debug, Clone, Copy)]
+pub(super) enum TopForm {
+    /// Level, its edge finished.
+    Edge(Edge),
+    /// A section all along.
+    Crest(Crest),
+}
+
+impl TopForm {
+    /// The edge of what is not raised, or does not stand alone.
+    fn edge(self) -> Edge {
+        match self {
+            TopForm::Edge(edge) => edge,
+            TopForm::Crest(_) => Edge::Square,
+        }
+    }
+
+    fn on(self, prism: Prism) -> Prism {
+        match self {
+            TopForm::Edge(edge) => Prism { top_edge: edge, ..prism },
+            TopForm::Crest(crest) => {
+                Prism { crest: Some(crest.over(prism.top - prism.bottom)), ..prism }
+            }
+        }
+    }
+}
 
 impl Ground<'_> {
     /// A figure in relief.
@@ -18,7 +46,7 @@ impl Ground<'_> {
         head: &Element,
         figure: Option<Figure>,
         relief: Relief,
-        edge: Edge,
+        top: TopForm,
         root: Length,
     ) -> Placed {
         let nothing = || Figure {
@@ -27,33 +55,39 @@ impl Ground<'_> {
             drawn: Drawn::default(),
         };
         let Figure { region, frame, drawn } = figure.unwrap_or_else(nothing);
-        let prisms = self.relief(&region, relief, edge, root);
+        let prisms = self.relief(&region, relief, top, root);
         Placed { drawn, ..self.placed(head, region, frame, prisms) }
     }
 
     /// The prisms of a region in relief, and what roots them in what they stand on.
-    pub fn relief(&self, region: &Region, relief: Relief, edge: Edge, root: Length) -> Vec<Prism> {
+    pub fn relief(
+        &self,
+        region: &Region,
+        relief: Relief,
+        form: TopForm,
+        root: Length,
+    ) -> Vec<Prism> {
         let thickness = self.face.thickness;
         let parts = || self.parts(region);
         match relief {
             Relief::Raised(Height::By(height)) => {
-                self.raised(parts(), |ground| ground + height.as_mm(), edge, root)
+                self.raised(parts(), |ground| ground + height.as_mm(), form, root)
             }
             Relief::Raised(Height::Fraction(share)) => {
-                self.raised(parts(), |ground| ground + share * thickness, edge, root)
+                self.raised(parts(), |ground| ground + share * thickness, form, root)
             }
             Relief::Raised(Height::FromFoot(height)) => {
                 let prism = Prism::square(Act::Adds, region.clone(), 0.0, height.as_mm());
-                vec![Prism { top_edge: edge, ..prism }]
+                vec![form.on(prism)]
             }
             Relief::Raised(Height::LevelWithRim) => {
                 let top = thickness + self.rim.unwrap_or(1.0);
-                self.raised(parts(), |_| top, edge, root)
+                self.raised(parts(), |_| top, form, root)
             }
             Relief::Raised(Height::LevelWithFace) => {
-                self.raised(parts(), |_| thickness, edge, root)
+                self.raised(parts(), |_| thickness, form, root)
             }
-            Relief::Recessed(depth) => self.sunk(region, depth, edge),
+            Relief::Recessed(depth) => self.sunk(region, depth, form.edge()),
             Relief::Flush(depth) => {
                 let paint = |(part, ground): (Region, f64)| {
                     let floor = (ground - depth.as_mm()).max(0.0);
@@ -62,6 +96,7 @@ impl Ground<'_> {
                 parts().into_iter().map(paint).collect()
             }
             Relief::Through => {
+                let edge = form.edge();
                 through_cut(region, thickness, BothEdges { top: edge, bottom: edge })
             }
         }
@@ -87,9 +122,10 @@ impl Ground<'_> {
         &self,
         mut parts: Vec<(Region, f64)>,
         top_over: impl Fn(f64) -> f64,
-        edge: Edge,
+        form: TopForm,
         root: Length,
     ) -> Vec<Prism> {
+        let edge = form.edge();
         parts.retain(|(_, ground)| top_over(*ground) > *ground);
         let tops: Vec<f64> = parts.iter().map(|(_, ground)| top_over(*ground)).collect();
         let is_even = tops.iter().all(|top| *top == tops[0]);
@@ -103,12 +139,11 @@ impl Ground<'_> {
             let uneven = parts.iter().filter(|(_, ground)| *ground < step);
             let all = parts.iter().fold(Region::default(), |all, (part, _)| all.union(part));
             let over = Prism::square(Act::Adds, all, step, tops[0]);
-            prisms.push(Prism { top_edge: edge, ..over });
+            prisms.push(form.on(over));
             prisms.extend(uneven.map(|part| stump(part, step)));
         } else {
             for (i, part) in parts.iter().enumerate() {
-                let mut stands = stump(part, tops[i]);
-                stands.top_edge = edge;
+                let mut stands = form.on(stump(part, tops[i]));
                 // Where a higher part stands beside it, it goes on below that, and has no edge there.
                 let higher = parts.iter().zip(&tops).filter(|(_, top)| **top > tops[i]);
                 let beside =

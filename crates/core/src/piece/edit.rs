@@ -75,6 +75,18 @@ pub enum Edit {
         #[serde(default)]
         face: FaceName,
     },
+    /// Adds an emblem of a shape of one's own that suits the component, as large as the shape is.
+    AddShape {
+        /// The id of the component.
+        component: String,
+        /// On which face.
+        #[serde(default)]
+        face: FaceName,
+        /// The id of the shape.
+        shape: String,
+        /// Where the middle of its frame comes to lie, in mm, as it is seen from the face.
+        at: [f64; 2],
+    },
     /// Adds a given element, under a new id where its own is taken.
     Insert {
         /// The id of the component.

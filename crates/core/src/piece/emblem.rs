@@ -1,7 +1,7 @@
 use super::check::{Checker, cut};
 use super::element::Fields;
-use super::{Edge, LetteringPlace, Relief, Repeat, limits};
-use crate::emblems::emblem;
+use super::{Edge, LetteringPlace, Relief, Repeat, Stroke, limits};
+use crate::emblems::{Setting, emblem};
 use crate::units::Length;
 #[cfg(test)]
 use schemars::JsonSchema;
@@ -48,6 +48,8 @@ pub struct Emblem {
     /// How its edge is finished: the upper one where it stands up, the one at the face where it
     /// is sunk.
     pub edge: Edge,
+    /// How its lines are drawn out, where its shape has lines.
+    pub stroke: Stroke,
     /// Where it sits.
     pub place: LetteringPlace,
     /// How often it is there.
@@ -55,6 +57,16 @@ pub struct Emblem {
 }
 
 impl Emblem {
+    /// How its shape is laid on the face.
+    pub fn setting(&self) -> Setting {
+        Setting {
+            width: self.width.as_mm(),
+            stretch: self.stretch,
+            turn: self.turn,
+            mirrored: self.mirrored,
+        }
+    }
+
     /// The id of its shape, if that is one of one's own.
     pub fn own_shape(&self) -> Option<&str> {
         Some(self.shape.as_str()).filter(|shape| shape.starts_with(OWN_SHAPE))
@@ -80,6 +92,7 @@ impl Fields for Emblem {
         self.relief.check(checker);
         checker.length(&limits::ROOT, self.root);
         self.edge.check("edge", checker);
+        self.stroke.check(checker);
         self.repeat.check(checker);
         checker.place(self.place.across.distance, self.place.up.distance);
     }

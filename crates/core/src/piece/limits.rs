@@ -165,6 +165,8 @@ limits! {
     ROUND_SPREAD = "lettering" "course.round.spread" Angle 5.0..=360.0, "The part of the way round";
     EMBLEM_WIDTH = "emblem" "width" Length 0.5..=480.0, "The emblem’s width";
     EMBLEM_STRETCH = "emblem" "stretch" Number 0.1..=10.0, "The stretch";
+    STROKE_WIDTH = "emblem" "stroke.width" Length 0.2..=50.0, "The width of its lines";
+    STROKE_TOP = "emblem" "stroke.section.tapered" Length 0.0..=50.0, "The width at the top of its lines";
     RIM_INSET = "rim" "inset" Length 0.0..=250.0, "The rim’s distance from the edge";
     RIM_WIDTH = "rim" "width" Length 0.2..=250.0, "The rim’s width";
     FIELD_INSET = "recess" "shape.inset" Length 0.0..=250.0, "The field’s distance from the edge";

@@ -47,6 +47,7 @@ mod repeat;
 mod rim;
 mod ring_blank;
 mod ring_loop;
+mod stroke;
 mod tent;
 mod upgrade;
 mod wording;
@@ -98,6 +99,7 @@ pub use repeat::{Repeat, Row};
 pub use rim::Rim;
 pub use ring_blank::RingBlank;
 pub use ring_loop::{Loop, LoopPlace, OwnThickness};
+pub use stroke::{Stroke, StrokeEnds, StrokeSection};
 pub use tent::Tent;
 
 use crate::filament::{Filament, shipped_palette};

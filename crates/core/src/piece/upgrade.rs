@@ -264,6 +264,17 @@ pub(super) fn from_version_8(mut document: Value) -> Value {
 /// Brings a document of version 9 to version 10, in which shapes can be one's own.
 pub(super) fn from_version_9(mut document: Value) -> Value {
     document["kalotype"] = json!(10);
+    let components = document["components"].as_array_mut();
+    let elements = components
+        .into_iter()
+        .flatten()
+        .filter_map(|component| component.get_mut("elements").and_then(Value::as_array_mut));
+    for element in elements.flatten() {
+        if let Some(emblem) = element.pointer_mut("/kind/emblem").and_then(Value::as_object_mut) {
+            let stroke = json!({ "width": null, "ends": "drawn", "section": "flat" });
+            emblem.insert("stroke".to_owned(), stroke);
+        }
+    }
     document
 }
 

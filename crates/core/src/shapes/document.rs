@@ -1,6 +1,7 @@
 //! A shape as it is kept: a small JSON document.
 
-use super::path_text::{parsed, rounded};
+use super::laid::{Laid, Pen};
+use super::path_text::{closed_text, open_text, parsed};
 use crate::content::content_id;
 use crate::piece::OWN_SHAPE;
 use kurbo::BezPath;
@@ -8,7 +9,10 @@ use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
 /// The version of the documents that are written.
-pub const SHAPE_VERSION: u32 = 1;
+pub const SHAPE_VERSION: u32 = 2;
+
+/// The version of those without lines: what can be read by more is written so, and keeps its id.
+const WITHOUT_LINES: u32 = 1;
 
 /// What the files of shapes end in.
 pub const SHAPE_ENDING: &str = ".shape.json";
@@ -53,12 +57,12 @@ pub struct Part {
     pub act: PartAct,
     /// What counts as inside.
     pub rule: Rule,
-    /// Closed curves in the syntax of SVG's path data.
+    /// Curves in the syntax of SVG's path data, closed unless a pen draws along them.
     pub path: String,
+    /// What draws along the curves; nothing for what they enclose.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub pen: Option<Pen>,
 }
-
-/// A part with its path read.
-pub(super) type Laid = (PartAct, Rule, BezPath);
 
 /// What a part does to those before it.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -105,6 +109,9 @@ pub enum ShapeError {
          as long as wide"
     )]
     Frame(String, String),
+    /// A line of no width, or wider than anything.
+    #[error("a line of the shape must be {0} mm wide")]
+    Pen(String),
     /// Coordinates beyond any piece.
     #[error("the shape reaches further than {REACH_MM} mm; make it smaller")]
     OutOfReach,
@@ -128,9 +135,15 @@ pub enum ShapeError {
 impl ShapeDocument {
     /// A document of paths in mm. Coordinates are rounded to a tenth of a thousandth of a millimetre.
     pub(super) fn of(frame: [f64; 4], parts: &[Laid]) -> Self {
-        let part = |(act, rule, path): &Laid| Part { act: *act, rule: *rule, path: rounded(path) };
+        let part = |laid: &Laid| Part {
+            act: laid.act,
+            rule: laid.rule,
+            path: if laid.pen.is_some() { open_text(&laid.path) } else { closed_text(&laid.path) },
+            pen: laid.pen,
+        };
+        let has_lines = parts.iter().any(|part| part.pen.is_some());
         ShapeDocument {
-            kalotype_shape: SHAPE_VERSION,
+            kalotype_shape: if has_lines { SHAPE_VERSION } else { WITHOUT_LINES },
             frame: frame.map(|side| (side * 1e4).round() / 1e4 + 0.0),
             parts: parts.iter().map(part).collect(),
         }
@@ -184,7 +197,10 @@ impl ShapeDocument {
             let left = room.checked_sub(points);
             room = left.ok_or(ShapeError::TooManyPoints(MAX_SHAPE_POINTS - room + points))?;
             check_reach(&path, REACH_MM)?;
-            all.push((part.act, part.rule, path));
+            if part.pen.is_some_and(|pen| !(LEAST_MM..=REACH_MM).contains(&pen.width)) {
+                return Err(ShapeError::Pen(format!("{LEAST_MM} to {REACH_MM}")));
+            }
+            all.push(Laid { act: part.act, rule: part.rule, path, pen: part.pen });
         }
         Ok(all)
     }

@@ -135,7 +135,7 @@ fn matched(ends: &[Point], within: f64) -> Vec<Option<usize>> {
 fn without_doubles(runs: Vec<BezPath>) -> Vec<BezPath> {
     let mut seen = std::collections::HashSet::new();
     let is_new = |run: &BezPath| {
-        let text = |path: &BezPath| super::path_text::rounded(path);
+        let text = |path: &BezPath| super::path_text::closed_text(path);
         let (there, back) = (text(run), text(&run.reverse_subpaths()));
         seen.insert(there.clone().min(back))
     };

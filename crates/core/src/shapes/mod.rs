@@ -10,6 +10,7 @@
 mod document;
 pub mod drawn;
 mod join;
+mod laid;
 mod path_text;
 mod take;
 pub mod trace;
@@ -20,12 +21,12 @@ pub use document::{
 };
 pub use take::{Chosen, Division, LineUse, NotTaken, Taken, TakenShape, take};
 
-use document::Laid;
+use laid::{Laid, check_parts, check_work, region_of};
 
 use crate::emblems::Setting;
-use crate::piece::OWN_SHAPE;
-use crate::plane::{GridPoint, Rect, Region, Tolerance, chords_at_most, crossings, flattened};
-use kurbo::{Affine, BezPath};
+use crate::piece::{OWN_SHAPE, Stroke};
+use crate::plane::{GridPoint, Rect, Region, Tolerance};
+use kurbo::Affine;
 
 /// A shape, opened.
 #[derive(Debug, Clone, PartialEq)]
@@ -50,9 +51,9 @@ impl Shape {
     pub fn open(document: &[u8], name: &str) -> Result<Self, ShapeError> {
         let document = ShapeDocument::read(document)?;
         let parts = document.parsed()?;
-        check_work(parts.iter().map(|(_, _, path)| path))?;
+        check_parts(&parts)?;
         let [x0, y0, x1, y1] = document.frame;
-        let found = region_of(&parts, Affine::IDENTITY, Tolerance::Fine);
+        let found = region_of(&parts, Affine::IDENTITY, &Stroke::default(), Tolerance::Fine);
         Ok(Shape {
             id: document.id(),
             name: name.to_owned(),
@@ -70,9 +71,21 @@ impl Shape {
         gaps.iter().all(|gap| gap.abs() < ROUNDING)
     }
 
-    /// The shape as a region in mm, the centre of its frame on the origin.
-    pub fn set(&self, setting: Setting, tolerance: Tolerance) -> Region {
-        region_of(&self.parts, setting.placing(self.frame), tolerance)
+    /// The shape as a region in mm, the centre of its frame on the origin, its lines as a stroke has it.
+    pub fn set(&self, setting: Setting, stroke: &Stroke, tolerance: Tolerance) -> Region {
+        region_of(&self.parts, setting.placing(self.frame), stroke, tolerance)
+    }
+
+    /// How wide its thinnest line is where it is set, in mm; nothing for a shape without lines.
+    pub fn thinnest_line(&self, setting: Setting, stroke: &Stroke) -> Option<f64> {
+        let scale = setting.placing(self.frame).determinant().abs().sqrt();
+        let pens = self.parts.iter().filter_map(|part| part.pen);
+        pens.map(|pen| pen.for_stroke(stroke, scale).width).reduce(f64::min)
+    }
+
+    /// Whether it has lines and no areas.
+    pub fn is_lines_alone(&self) -> bool {
+        self.parts.iter().all(|part| part.pen.is_some())
     }
 
     /// The shape stretched to a size in mm, the box of what is there centred on the origin.
@@ -81,7 +94,7 @@ impl Shape {
         let placing =
             Affine::scale_non_uniform(width / self.extent.width(), height / self.extent.height())
                 * Affine::translate((-x, -y));
-        region_of(&self.parts, placing, tolerance)
+        region_of(&self.parts, placing, &Stroke::default(), tolerance)
     }
 
     /// Width and height of what is there, in mm.
@@ -91,46 +104,13 @@ impl Shape {
 
     /// How many points its curves have.
     pub fn points(&self) -> usize {
-        self.parts.iter().map(|(_, _, path)| path.elements().len()).sum()
+        self.parts.iter().map(|part| part.path.elements().len()).sum()
     }
 }
 
 /// Whether an id is that of a shape of one's own.
 pub fn is_own(id: &str) -> bool {
     id.starts_with(OWN_SHAPE)
-}
-
-/// Refuses outlines that take too long to follow, or cross each other too often to be laid over each other.
-fn check_work<'a>(paths: impl Iterator<Item = &'a BezPath> + Clone) -> Result<(), ShapeError> {
-    let chords: f64 = paths.clone().map(|path| chords_at_most(path, Tolerance::Fine)).sum();
-    // What is no figure is too much as well.
-    if chords.is_nan() || chords > MOST_CHORDS as f64 {
-        return Err(ShapeError::TooLong);
-    }
-    let contours: Vec<_> = paths.flat_map(|path| flattened(path, Tolerance::Fine)).collect();
-    match crossings(&contours, MOST_CROSSINGS) {
-        MOST_CROSSINGS.. => Err(ShapeError::Tangled),
-        _ => Ok(()),
-    }
-}
-
-/// Parts laid upon each other in their order. Neighbours that do the same are laid together at once.
-fn region_of(parts: &[Laid], placing: Affine, tolerance: Tolerance) -> Region {
-    let mut region = Region::default();
-    for run in parts.chunk_by(|a, b| a.0 == b.0) {
-        // Each part by its own rule first: turned against each other they must not cancel.
-        let each = run.iter().map(|(_, rule, path)| {
-            let contours = flattened(&(placing * path), tolerance);
-            by_rule(contours, *rule)
-        });
-        let together = Region::gather(each.collect());
-        region = match (run[0].0, region.is_empty()) {
-            (PartAct::Cuts, _) => region.difference(&together),
-            (_, true) => together,
-            (_, false) => region.union(&together),
-        };
-    }
-    region
 }
 
 /// What contours enclose by a rule.

@@ -4,7 +4,16 @@ use kurbo::{BezPath, PathEl, Point};
 use std::fmt::Write;
 
 /// A path as text with four decimals, every curve of it closed.
-pub(super) fn rounded(path: &BezPath) -> String {
+pub(super) fn closed_text(path: &BezPath) -> String {
+    text_of(path, true)
+}
+
+/// A path as text with four decimals, its curves closed or open as they are.
+pub(super) fn open_text(path: &BezPath) -> String {
+    text_of(path, false)
+}
+
+fn text_of(path: &BezPath, closes: bool) -> String {
     let mut text = String::new();
     let mut is_open = false;
     let mut put = |letter: char, points: &[Point]| {
@@ -18,7 +27,7 @@ pub(super) fn rounded(path: &BezPath) -> String {
     for element in path.elements() {
         match element {
             PathEl::MoveTo(to) => {
-                if std::mem::replace(&mut is_open, true) {
+                if std::mem::replace(&mut is_open, closes) {
                     put('Z', &[]);
                 }
                 put('M', &[*to]);

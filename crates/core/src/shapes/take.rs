@@ -1,10 +1,12 @@
 //! From a drawing to shapes: which layers, how large, and what its lines are.
 
-use super::document::{Laid, PartAct, REACH_MM, Rule, ShapeDocument, ShapeError, check_reach};
+use super::document::{PartAct, REACH_MM, Rule, ShapeDocument, ShapeError, check_reach};
 use super::join::joined;
+use super::laid::{Laid, Pen, PenEnds, check_parts, check_work, region_of};
 use super::{MAX_SHAPE_POINTS, by_rule};
 use crate::filament::Rgb;
 use crate::formats::{FoundDrawing, Mark, MarkKind};
+use crate::piece;
 use crate::plane::{Rect, Region, Tolerance, flattened};
 use kurbo::{Affine, BezPath, PathEl, Shape as _, Stroke, StrokeOpts};
 use serde::{Deserialize, Serialize};
@@ -138,7 +140,7 @@ pub fn take(drawing: &FoundDrawing, chosen: &Chosen) -> Result<Taken, NotTaken> 
     let mut made = Vec::new();
     for (layer, of) in groups {
         let parts = maker.parts(&of)?;
-        let region = super::region_of(&parts, Affine::IDENTITY, Tolerance::Fine);
+        let region = as_drawn(&parts, Tolerance::Fine);
         if let Some(bounds) = region.bounds() {
             let first = of.first().and_then(|at| drawing.layers[*at].colour);
             made.push((layer, first, exact_box(&parts, bounds), parts));
@@ -157,11 +159,11 @@ pub fn take(drawing: &FoundDrawing, chosen: &Chosen) -> Result<Taken, NotTaken> 
     let centred = frame.moved(-x, -y);
     let shapes = made.into_iter().map(|(layer, colour, _, parts)| {
         let parts: Vec<Laid> =
-            parts.into_iter().map(|(act, rule, path)| (act, rule, home * path)).collect();
+            parts.into_iter().map(|part| Laid { path: home * &part.path, ..part }).collect();
         let document = ShapeDocument::of([centred.x0, centred.y0, centred.x1, centred.y1], &parts);
         // Read back as it will be: what is refused then is refused now.
         let opened = super::Shape::open(&document.write(), "")?;
-        let region = super::region_of(&opened.parts, Affine::IDENTITY, Tolerance::Normal);
+        let region = as_drawn(&opened.parts, Tolerance::Normal);
         Ok(TakenShape { layer, colour, document, region })
     });
     let shapes = shapes.collect::<Result<Vec<_>, ShapeError>>()?;
@@ -186,6 +188,11 @@ fn far_off(marks: &[&Mark], scale: f64) -> Result<(f64, f64), ShapeError> {
 /// the points beside its curves, and the distance [`far_off`] leaves.
 const MOST_AWAY_MM: f64 = 2.0 * REACH_MM;
 
+/// What parts enclose as they were drawn.
+fn as_drawn(parts: &[Laid], tolerance: Tolerance) -> Region {
+    region_of(parts, Affine::IDENTITY, &piece::Stroke::default(), tolerance)
+}
+
 fn is_wanted(chosen: &Chosen, layer: usize) -> bool {
     chosen.layers.as_ref().is_none_or(|layers| layers.contains(&layer))
 }
@@ -205,7 +212,7 @@ fn suited(marks: &[&Mark]) -> LineUse {
 
 /// The box of what parts enclose: that of their curves, unless something was cut away.
 fn exact_box(parts: &[Laid], flattened: Rect) -> Rect {
-    let boxes = parts.iter().map(|(_, _, path)| path.bounding_box());
+    let boxes = parts.iter().map(|part| part.as_drawn().bounding_box());
     let Some(whole) = boxes.reduce(|all, one| all.union(one)) else { return flattened };
     let sides = [
         (whole.x0, flattened.x0),
@@ -258,7 +265,7 @@ impl Maker<'_> {
             if must_fit {
                 check_reach(&(placing * &mark.path), MOST_AWAY_MM)?;
             }
-            let (rule, path) = match &mark.kind {
+            let (rule, outline) = match &mark.kind {
                 MarkKind::Area { even_odd: true } => (Rule::EvenOdd, placing * mark.path.clone()),
                 MarkKind::Area { even_odd: false } => (Rule::NonZero, placing * mark.path.clone()),
                 MarkKind::Line(_) if self.lines == LineUse::Outlines => {
@@ -270,10 +277,10 @@ impl Maker<'_> {
                 MarkKind::Line(pen) => (Rule::NonZero, self.stroked(mark, pen.as_ref(), placing)),
             };
             if must_fit {
-                check_reach(&path, MOST_AWAY_MM)?;
+                check_reach(&outline, MOST_AWAY_MM)?;
             }
-            let (rule, path) = self.clipped(mark, rule, path)?;
-            let bounds = path.bounding_box();
+            let (rule, outline) = self.clipped(mark, rule, outline)?;
+            let bounds = outline.bounding_box();
             let act = match (is_own, reach) {
                 (true, _) => PartAct::Adds,
                 (false, Some(reach)) if reach.overlaps(bounds) => PartAct::Cuts,
@@ -282,17 +289,42 @@ impl Maker<'_> {
             if is_own {
                 reach = Some(reach.map_or(bounds, |reach| reach.union(bounds)));
             }
-            points += path.elements().len();
+            points += outline.elements().len();
             if points > MAX_SHAPE_POINTS {
                 return Err(ShapeError::TooManyPoints(points).into());
             }
-            parts.push((act, rule, path));
+            let line = self.line(mark, placing).filter(|_| is_own);
+            parts.push(line.unwrap_or_else(|| Laid::area(act, rule, outline)));
         }
         if !outlines.is_empty() {
-            parts.extend(self.closed(outlines)?.map(|path| (PartAct::Adds, Rule::Nested, path)));
+            let closed = self.closed(outlines)?;
+            parts.extend(closed.map(|path| Laid::area(PartAct::Adds, Rule::Nested, path)));
         }
-        super::check_work(parts.iter().map(|(_, _, path)| path))?;
+        check_parts(&parts)?;
         self.laid_flat(parts)
+    }
+
+    /// A line that stays one, so that another width can be given to it: one of a plain pen, nowhere cut
+    /// off, that nothing stretches more one way than the other.
+    fn line(&self, mark: &Mark, placing: Affine) -> Option<Laid> {
+        let MarkKind::Line(pen) = &mark.kind else { return None };
+        let [a, b, c, d, _, _] = placing.as_coeffs();
+        let scale = placing.determinant().abs().sqrt();
+        let is_even = (a * a + b * b - scale * scale).abs() < 1e-6 * scale * scale
+            && (c * c + d * d - scale * scale).abs() < 1e-6 * scale * scale;
+        let pen = match pen {
+            None => Pen { width: self.chosen.line_width, ends: PenEnds::Flat },
+            Some(pen) => {
+                let pen = Pen::of(pen)?;
+                Pen { width: (pen.width * scale * 1e4).round() / 1e4, ..pen }
+            }
+        };
+        (is_even && mark.clips.is_empty()).then(|| Laid {
+            act: PartAct::Adds,
+            rule: Rule::NonZero,
+            path: placing * &mark.path,
+            pen: Some(pen),
+        })
     }
 
     /// The outline of a line.
@@ -317,7 +349,7 @@ impl Maker<'_> {
         }
         let clips: Vec<BezPath> =
             mark.clips.iter().map(|clip| self.to_mm * &self.drawing.clips[*clip]).collect();
-        super::check_work(clips.iter().chain([&path]))?;
+        check_work(clips.iter().chain([&path]))?;
         let mut region = by_rule(flattened(&path, Tolerance::Fine), rule);
         for clip in &clips {
             region = region.intersection(&Region::from_path(clip, Tolerance::Fine));
@@ -328,7 +360,7 @@ impl Maker<'_> {
     /// The areas that lines enclose, joined end to end; `None` where they enclose none.
     fn closed(&mut self, lines: Vec<BezPath>) -> Result<Option<BezPath>, ShapeError> {
         let found = joined(lines, self.chosen.join);
-        super::check_work(found.closed.iter())?;
+        check_work(found.closed.iter())?;
         let plural = |count: usize, one: &str, more: &str| {
             if count == 1 { format!("1 {one}") } else { format!("{count} {more}") }
         };
@@ -364,20 +396,20 @@ impl Maker<'_> {
 
     /// Parts that lie over each other again and again, worked out and put down as they are seen.
     fn laid_flat(&mut self, parts: Vec<Laid>) -> Result<Vec<Laid>, NotTaken> {
-        let turns = parts.chunk_by(|a, b| a.0 == b.0).count();
+        let turns = parts.chunk_by(|a, b| a.act == b.act).count();
         if turns <= MOST_TURNS {
             return Ok(parts);
         }
         if turns > MOST_TURNS_AT_ALL {
             return Err(ShapeError::Tangled.into());
         }
-        let region = super::region_of(&parts, Affine::IDENTITY, Tolerance::Fine);
+        let region = as_drawn(&parts, Tolerance::Fine);
         let path = region.path();
         let points = path.elements().len();
         if points > MAX_SHAPE_POINTS {
             return Err(ShapeError::TooManyPoints(points).into());
         }
-        Ok(vec![(PartAct::Adds, Rule::NonZero, path)])
+        Ok(vec![Laid::area(PartAct::Adds, Rule::NonZero, path)])
     }
 }
 

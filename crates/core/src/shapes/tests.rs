@@ -28,7 +28,7 @@ fn has_area(shape: &Shape, exact: f64, perimeter: f64) {
     for tolerance in ALL {
         let width = shape.frame.width();
         let setting = Setting { width, stretch: 1.0, turn: 0.0, mirrored: false };
-        let found = shape.set(setting, tolerance).area();
+        let found = shape.set(setting, &Stroke::default(), tolerance).area();
         let within = tolerance.chord_mm() * perimeter + 2e-3;
         assert!((found - exact).abs() < within, "{found} is not {exact} at {tolerance:?}");
     }
@@ -64,7 +64,9 @@ fn layers_of_one_drawing_share_their_frame_and_stay_where_they_are_to_each_other
         Setting { width: 2.0 * shapes[0].frame.width(), stretch: 1.0, turn: 30.0, mirrored: true };
     let middles: Vec<(f64, f64)> = shapes
         .iter()
-        .map(|shape| shape.set(setting, Tolerance::Fine).bounds().unwrap().centre())
+        .map(|shape| {
+            shape.set(setting, &Stroke::default(), Tolerance::Fine).bounds().unwrap().centre()
+        })
         .collect();
     let apart = (middles[0].0 - middles[1].0).hypot(middles[0].1 - middles[1].1);
     assert!((apart - 2.0 * 30f64.hypot(30.0)).abs() < 1e-3, "{apart}");
@@ -175,7 +177,12 @@ fn outlines_that_cross_too_often_are_refused_before_they_are_laid_over_each_othe
     let document = ShapeDocument {
         kalotype_shape: 1,
         frame: [0.0, 0.0, 100.0, 100.0],
-        parts: vec![Part { act: PartAct::Adds, rule: Rule::NonZero, path: format!("M{tangle}Z") }],
+        parts: vec![Part {
+            act: PartAct::Adds,
+            rule: Rule::NonZero,
+            path: format!("M{tangle}Z"),
+            pen: None,
+        }],
     };
     assert_eq!(Shape::open(&document.write(), ""), Err(ShapeError::Tangled));
 }

@@ -2,26 +2,25 @@ use super::super::ground::{Ground, repeated};
 use super::{Figure, Work, in_clear_area, in_the_middle};
 use crate::cache::Stage;
 use crate::emblems::{EMBLEMS, Setting, emblem};
+use crate::evaluate::prism::Crest;
+use crate::evaluate::relief::TopForm;
 use crate::evaluate::{Drawn, Placed};
-use crate::piece::{Edge, Element, Emblem, Height, Outline, Relief, Repeat};
+use crate::piece::{Edge, Element, Emblem, Height, Outline, Relief, Repeat, Stroke, StrokeSection};
 use crate::plane::{Rect, Region};
 use crate::units::Length;
 use crate::workshop::Workshop;
 
 impl Work for Emblem {
     fn place(&self, head: &Element, ground: &mut Ground<'_>) -> Placed {
-        ground.in_relief(head, self.figure(ground), self.relief, self.edge, self.root)
+        let figure = self.figure(ground);
+        let form = self.crest(ground.workshop).map_or(TopForm::Edge(self.edge), TopForm::Crest);
+        ground.in_relief(head, figure, self.relief, form, self.root)
     }
 
     fn figure(&self, ground: &Ground<'_>) -> Option<Figure> {
-        let setting = Setting {
-            width: self.width.as_mm(),
-            stretch: self.stretch,
-            turn: self.turn,
-            mirrored: self.mirrored,
-        };
+        let setting = self.setting();
         let (region, own) = match self.own_shape() {
-            Some(id) => own_shape(id, setting, ground.workshop),
+            Some(id) => own_shape(id, setting, &self.stroke, ground.workshop),
             None => {
                 let shape = emblem(&self.shape).unwrap_or(&EMBLEMS[0]);
                 let region = shape.set(setting, ground.workshop.tolerance);
@@ -36,14 +35,20 @@ impl Work for Emblem {
 }
 
 /// A shape of one's own and the box it is placed by; of one that is not at hand nothing but a box.
-fn own_shape(id: &str, setting: Setting, workshop: &Workshop<'_>) -> (Region, Rect) {
+fn own_shape(
+    id: &str,
+    setting: Setting,
+    stroke: &Stroke,
+    workshop: &Workshop<'_>,
+) -> (Region, Rect) {
     let Some(shape) = workshop.shape(id) else {
         return (Region::default(), Rect::centred(setting.width, setting.width));
     };
     let Setting { width, stretch, turn, mirrored } = setting;
     let figures = [width, stretch, turn].map(f64::to_bits);
-    let key = workshop.cache.key(Stage::Shape, (id, figures, mirrored, workshop.tolerance));
-    let region = workshop.cache.kept(key, || shape.set(setting, workshop.tolerance));
+    let line = (stroke.width.map(|width| width.as_mm().to_bits()), stroke.ends);
+    let key = workshop.cache.key(Stage::Shape, (id, figures, mirrored, line, workshop.tolerance));
+    let region = workshop.cache.kept(key, || shape.set(setting, stroke, workshop.tolerance));
     let region = Region::clone(&region);
     let own = match region.bounds() {
         Some(bounds) if shape.fills_its_frame() => bounds,
@@ -62,6 +67,18 @@ fn own_shape(id: &str, setting: Setting, workshop: &Workshop<'_>) -> (Region, Re
 }
 
 impl Emblem {
+    /// The section of its strokes, where it is raised, has nothing but lines, and is not flat.
+    fn crest(&self, workshop: &Workshop<'_>) -> Option<Crest> {
+        let Relief::Raised(_) = self.relief else { return None };
+        let section = match self.stroke.section {
+            StrokeSection::Flat => return None,
+            section => section,
+        };
+        let shape = workshop.shape(self.own_shape()?).filter(|shape| shape.is_lines_alone())?;
+        let width = shape.thinnest_line(self.setting(), &self.stroke)?;
+        Some(Crest::new(section, width))
+    }
+
     /// A star in the clear area; one that spans the opening of a ring, which is what an emblem is put
     /// into there.
     pub(super) fn fresh(ground: &Ground<'_>) -> Self {
@@ -86,6 +103,7 @@ impl Emblem {
             colour: None,
             root: Length::ZERO,
             edge: Edge::Square,
+            stroke: Stroke::default(),
             place: if opening.is_some() { in_the_middle() } else { in_clear_area() },
             repeat: Repeat::Once,
         }

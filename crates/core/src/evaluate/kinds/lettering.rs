@@ -1,6 +1,7 @@
 use super::super::ground::{Ground, repeated};
 use super::super::words::{Room, own_words};
 use super::{Figure, Work, in_clear_area};
+use crate::evaluate::relief::TopForm;
 use crate::evaluate::{Drawn, Placed, Round};
 use crate::lettering::{TYPEFACES, set};
 use crate::piece::{Element, Lettering};
@@ -8,7 +9,13 @@ use crate::plane::Tolerance;
 
 impl Work for Lettering {
     fn place(&self, head: &Element, ground: &mut Ground<'_>) -> Placed {
-        ground.in_relief(head, self.figure(ground), self.relief, self.edge, self.root)
+        ground.in_relief(
+            head,
+            self.figure(ground),
+            self.relief,
+            TopForm::Edge(self.edge),
+            self.root,
+        )
     }
 
     fn figure(&self, ground: &Ground<'_>) -> Option<Figure> {

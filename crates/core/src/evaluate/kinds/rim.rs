@@ -1,6 +1,7 @@
 use super::super::ground::Ground;
 use super::{Figure, Work};
 use crate::evaluate::Placed;
+use crate::evaluate::relief::TopForm;
 use crate::piece::{Edge, Element, Rim};
 use crate::plane::Rect;
 use crate::units::Length;
@@ -11,7 +12,7 @@ impl Work for Rim {
         let outer = ground.drawn_in(inset);
         let region = outer.difference(&ground.drawn_in(inset + width));
         let frame = region.bounds().unwrap_or(Rect::centred(0.0, 0.0));
-        let prisms = ground.relief(&region, self.relief, self.edge, self.root);
+        let prisms = ground.relief(&region, self.relief, TopForm::Edge(self.edge), self.root);
         ground.placed(head, region, frame, prisms)
     }
 
