@@ -9,16 +9,20 @@ use kalotype_core::piece;
 const MESHES: [(&str, &[u8]); 1] =
     [("ferry-hull.stl", include_bytes!("../../../demo/ferry-hull.stl"))];
 
-/// The shapes in them, with their names: traced from `demo/skerry-light.png`.
-const SHAPES: [(&str, &[u8]); 2] = [
+/// The shapes in them, with their names: traced from `demo/skerry-light.png`, and drawn.
+const SHAPES: [(&str, &[u8]); 5] = [
     ("Skerry Light, blue", include_bytes!("../../../demo/skerry-light-blue.shape.json")),
     ("Skerry Light, red", include_bytes!("../../../demo/skerry-light-red.shape.json")),
+    ("Ornament, scrolls", include_bytes!("../../../demo/ornament-scrolls.shape.json")),
+    ("Ornament, middle", include_bytes!("../../../demo/ornament-inner.shape.json")),
+    ("Heart", include_bytes!("../../../demo/heart.shape.json")),
 ];
 
 /// The piece files, the one made first coming first.
-const PIECES: [(&str, &str); 17] = [
+const PIECES: [(&str, &str); 18] = [
     ("wall-tile", include_str!("../../../demo/wall-tile-light.kalotype.json")),
     ("ornament", include_str!("../../../demo/ornament.kalotype.json")),
+    ("pendant", include_str!("../../../demo/heart-pendant-zoe.kalotype.json")),
     ("pipe-cap", include_str!("../../../demo/pipe-cap.kalotype.json")),
     ("sounding-cap", include_str!("../../../demo/sounding-cap-7.kalotype.json")),
     ("quay-tag", include_str!("../../../demo/quay-tag.kalotype.json")),

@@ -30,6 +30,8 @@ pub(crate) enum Stage {
     Reach,
     /// Words set straight or along a circle.
     Words,
+    /// Where parts of an outline hang by little.
+    Necks,
     /// A shape of one's own, set.
     Shape,
     /// A mesh standing on the bed with a face up.

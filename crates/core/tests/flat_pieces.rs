@@ -6,6 +6,7 @@ mod common;
 use common::{Worked, add, address, edited, set, worked};
 use kalotype_core::piece::{Address, Component, Edit, ElementKind, FaceName, Piece};
 use kalotype_core::plane::Tolerance;
+use kalotype_core::preflight::{Finding, Weight};
 use kalotype_core::units::Unit;
 use serde_json::{Value, json};
 use std::f64::consts::PI;
@@ -204,7 +205,64 @@ fn an_openwork_ornament_holds_together() {
     // Nothing hangs in the air: what is there at any height is there on the bed.
     let elements = &found.layout.elements;
     assert!(elements.iter().all(|placed| placed.bottom == 0.0));
-    assert!(found.findings.is_empty(), "{:?}", found.findings);
+    // The upper star hangs by the tip it reaches into the ring with, and that is said.
+    let said: Vec<_> = found.findings.iter().map(|finding| finding.code).collect();
+    assert_eq!(said, ["held-at-few"], "{:?}", found.findings);
+    assert_eq!(found.findings[0].target, common::address("emblem-2"));
+}
+
+/// What misses the ring by a hair, and what hangs by less than a line, is said with what mends it; and what
+/// mends it does.
+#[test]
+fn openwork_that_hardly_holds_is_grown_together() {
+    let ring = || {
+        let mut edits = plate(60.0, 60.0, 3.0);
+        edits.push(set("blank", "outline", json!({ "ring": { "inside": 50.0 } })));
+        edits
+    };
+    let standing = |id: &str, shape: &str, width: f64, stretch: f64| {
+        let centre = json!({ "from": "centre", "distance": 0.0 });
+        vec![
+            add(ElementKind::Emblem),
+            set(id, "shape", json!(shape)),
+            set(id, "width", json!(width)),
+            set(id, "stretch", json!(stretch)),
+            set(id, "relief", json!({ "raised": { "from-foot": 3.0 } })),
+            set(id, "place", json!({ "across": centre, "up": centre })),
+        ]
+    };
+    let of = |edits: Vec<Edit>, code: &str| -> (usize, Vec<Finding>) {
+        let piece = edited(&Piece::new("Test", Unit::Millimetre), &edits);
+        let made = worked(&piece, Tolerance::Fine);
+        let said = made.findings.iter().filter(|finding| finding.code == code);
+        (made.parts, said.cloned().collect())
+    };
+    // A bar of 49.8 mm in an opening of 50: its corners reach furthest, √(24.9² + 2.49²) = 25.02, past the
+    // ring by a hair: four necks of next to nothing. One of 49.4 mm misses it.
+    let bar = |width: f64| [ring(), standing("emblem-1", "square", width, 0.1)].concat();
+    let (parts, missed) = of(bar(49.4), "hardly-touches");
+    assert_eq!((parts, missed.len()), (2, 1));
+    // 25 − √(24.7² + 2.47²) = 0.177.
+    assert!(missed[0].message.contains("0.1") || missed[0].message.contains("0.2"), "{missed:?}");
+    let mended = [bar(49.4), missed[0].remedies[0].edits.clone()].concat();
+    let found = made(mended);
+    assert_eq!(found.parts, 1);
+    assert!(
+        found.findings.iter().all(|finding| finding.weight != Weight::Wrong),
+        "{:?}",
+        found.findings
+    );
+    let (parts, thin) = of(bar(49.8), "thin-neck");
+    assert_eq!(parts, 1);
+    assert!(!thin.is_empty() && thin[0].weight == Weight::Wrong, "{thin:?}");
+    let found = made([bar(49.8), thin[0].remedies[0].edits.clone()].concat());
+    assert!(
+        found.findings.iter().all(|finding| finding.code != "thin-neck"),
+        "{:?}",
+        found.findings
+    );
+    // Held well, nothing is said.
+    assert!(made(bar(54.0)).findings.is_empty());
 }
 
 #[test]

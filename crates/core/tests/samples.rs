@@ -71,8 +71,11 @@ fn demo_pieces_keep_their_solids() {
     for shape in [
         include_bytes!("../../../demo/skerry-light-blue.shape.json").as_slice(),
         include_bytes!("../../../demo/skerry-light-red.shape.json"),
+        include_bytes!("../../../demo/ornament-scrolls.shape.json"),
+        include_bytes!("../../../demo/ornament-inner.shape.json"),
+        include_bytes!("../../../demo/heart.shape.json"),
     ] {
-        shelf.put_shape(Shape::open(shape, "Skerry Light").unwrap());
+        shelf.put_shape(Shape::open(shape, "Shape").unwrap());
     }
     insta::assert_snapshot!(told("demo", &shelf));
 }

@@ -7,7 +7,7 @@ use kalotype_core::edit::apply;
 use kalotype_core::emblems::Setting;
 use kalotype_core::formats::read_drawing;
 use kalotype_core::library::{Shelf, Shipped};
-use kalotype_core::piece::{Edit, ElementKind, Piece, Stroke};
+use kalotype_core::piece::{Component, Edit, ElementKind, FaceName, Piece, Stroke};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::preflight::Weight;
 use kalotype_core::shapes::{Chosen, Shape, take};
@@ -171,4 +171,41 @@ fn a_shape_of_any_size_and_turn_is_made_or_refused_in_words() {
     let setting = Setting { width: 480.0, stretch: 10.0, turn: 90.0, mirrored: true };
     let bounds = shape.set(setting, &Stroke::default(), Tolerance::Draft).bounds().unwrap();
     assert!((bounds.width() - 800.0).abs() < 0.01 && (bounds.height() - 480.0).abs() < 0.01);
+}
+
+/// The bar, drawn 60 × 10 mm, put with its middle at a point of either side, and on a ring standing on the bed.
+#[test]
+fn a_shape_is_put_where_it_was_drawn_as_large_as_it_was() {
+    let (shelf, _, bar) = shelf();
+    for face in [FaceName::Front, FaceName::Back] {
+        let put = Edit::AddShape {
+            component: Component::FIRST.to_owned(),
+            face,
+            shape: bar.clone(),
+            at: [-3.0, 4.5],
+        };
+        let piece = on(&shelf, &Piece::new("Berth 7", Unit::Millimetre), &[put.clone(), put]);
+        let made = worked_with(&shelf, &piece, Tolerance::Normal);
+        // On the back it is seen with left and right exchanged; in the plan it is mirrored.
+        let across = if face == FaceName::Front { -3.0 } else { 3.0 };
+        assert_eq!(made.layout.elements.len(), 2);
+        for placed in &made.layout.elements {
+            let (x, y) = placed.frame.centre();
+            assert!((x - across).abs() < 1e-3 && (y - 4.5).abs() < 1e-3, "{x} {y}");
+            assert!((placed.frame.width() - 60.0).abs() < 1e-3);
+        }
+    }
+    let gone = Edit::AddShape {
+        component: Component::FIRST.to_owned(),
+        face: FaceName::Front,
+        shape: "shape-0".to_owned(),
+        at: [0.0; 2],
+    };
+    let cache = cache();
+    let refused = apply(
+        &Piece::new("Berth 7", Unit::Millimetre),
+        &[gone],
+        &Workshop::new(&shelf, &cache, Tolerance::Draft),
+    );
+    assert!(refused.err().unwrap().to_string().contains("not at hand"));
 }

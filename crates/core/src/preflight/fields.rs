@@ -2,7 +2,7 @@
 
 use super::edge::with_fit;
 use super::{Finding, Job, Weight};
-use crate::piece::{ElementKind, FieldShape, Kind, Relief};
+use crate::piece::{ElementKind, FieldShape, Height, Kind, Relief};
 
 /// Less than this is rounding.
 const NOTICEABLE_MM2: f64 = 0.01;
@@ -42,7 +42,10 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let rims = job.layout.elements.iter().filter(|placed| placed.kind == ElementKind::Rim);
     for rim in rims {
         let on_same_side = job.figures().filter(|figure| {
-            figure.placed.face == rim.face && !matches!(figure.relief, Relief::Through)
+            // Openwork that stands on the bed is meant to join on to the ring and its rim.
+            let is_openwork = matches!(figure.relief, Relief::Raised(Height::FromFoot(_)));
+            let is_cut = matches!(figure.relief, Relief::Through);
+            figure.placed.face == rim.face && !is_cut && !is_openwork
         });
         for figure in on_same_side {
             let Some(ink) = figure.placed.region.bounds() else { continue };

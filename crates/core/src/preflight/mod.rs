@@ -22,6 +22,7 @@ mod letters_missing;
 mod letters_small;
 mod loose_parts;
 mod mere_edges;
+mod necks;
 mod no_back;
 mod ring_opening;
 mod shape_missing;
@@ -179,7 +180,7 @@ struct Figure<'a> {
 /// Runs every check on every component; the weightiest findings come first. A component that could not
 /// be made has one finding, which says why.
 pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
-    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 26] = [
+    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 27] = [
         words_missing::check,
         typeface_missing::check,
         shape_missing::check,
@@ -202,6 +203,7 @@ pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> V
         way_round::check,
         contour_apart::check,
         loose_parts::check,
+        necks::check,
         mere_edges::check,
         bed::check,
         hanging::check,

@@ -129,6 +129,11 @@ fn documents_that_are_no_shape_are_refused_in_words() {
         format!("{{\"kalotype_shape\":1,\"frame\":{frame},\"parts\":[{part}]}}")
     };
     let square = "M0 0L10 0L10 10L0 10Z";
+    let pen = |width: &str| {
+        let pen = format!("\"pen\":{{\"width\":{width},\"ends\":\"round\"}},\"path\"");
+        with("[0,0,10,10]", square).replace("\"path\"", &pen).replace(":1,", ":2,")
+    };
+    assert!(Shape::open(pen("2").as_bytes(), "").is_ok());
     assert!(Shape::open(with("[0,0,10,10]", square).as_bytes(), "").is_ok());
     for (text, said) in [
         ("[]".to_owned(), "this is no shape"),
@@ -138,7 +143,10 @@ fn documents_that_are_no_shape_are_refused_in_words() {
         (with("[0,0,1,900]", square), "times as long as wide"),
         (with("[0,0,10,10]", "M0 0L1e9 0L0 10Z"), "reaches further"),
         (with("[0,0,1e9,1e9]", square), "reaches further"),
-        (with("[0,0,10,10]", square).replace(":1,", ":2,"), "of version 2"),
+        (with("[0,0,10,10]", square).replace(":1,", ":3,"), "of version 3"),
+        (pen("0"), "mm wide"),
+        (pen("1e9"), "mm wide"),
+        (pen("\"thick\""), "this is no shape"),
     ] {
         assert!(read(&text).contains(said), "{text}: {}", read(&text));
     }
