@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { add, exportStl, field, opened, readStl, saved, type } from './desk.mjs';
+import { add, exportStl, field, newPiece, opened, readStl, saved, type } from './desk.mjs';
 
 /** Where on the window a place of the board is, given in mm, y upwards. */
 async function place(page, [x, y]) {
@@ -147,4 +147,102 @@ test('corners are rounded, arcs, circles, holes and lines of a width are drawn, 
   await page.getByRole('button', { name: 'Add a point' }).click();
   await page.getByLabel('Closed').check();
   await expect(facts(page)).toContainText('1 part, 0 openings');
+});
+
+test('a scroll is drawn on the face of a piece, put where it was drawn, and given a section', async ({
+  page,
+}) => {
+  await newPiece(page, 'Berth of Øystein');
+  await page.getByRole('button', { name: 'Drawing', exact: true }).click();
+  await expect(page.locator('.draw-board[data-ready=yes]')).toBeVisible();
+  await expect(page.getByText('On Berth of Øystein, front')).toBeVisible();
+  // The limit of the bed it is printed on, shown while drawing.
+  await page.getByRole('button', { name: 'Limit it to the bed' }).click();
+  await expect(page.getByLabel('Limit, wide')).toHaveValue('220');
+  // The first point catches on the corner of the plate's edge: 72 × 24 mm, its corners are rounded, so on its
+  // upper edge.
+  for (const at of [
+    [-10, 11.8],
+    [0, -4],
+    [10, 4],
+  ])
+    await click(page, at);
+  await expect(point(page, 'Point 1 of line 1, -10, 12 mm')).toBeVisible();
+  await page.getByLabel('Wide, mm').fill('2');
+  await page.getByLabel('Wide, mm').press('Enter');
+  await page.getByLabel('Ends').selectOption('square');
+  await expect(facts(page)).toContainText('1 part, 0 openings');
+  await page.getByRole('button', { name: 'Put it on the piece' }).click();
+  await opened(page, 'Berth of Øystein');
+  await saved(page);
+  // As large as it was drawn, and where: its left end on the edge.
+  await expect(field(page, 'Section')).toHaveValue('flat');
+  await expect(page.getByLabel('How wide its lines are')).toHaveValue('drawn');
+  const flat = await readStl((await exportStl(page)).path);
+  expect(flat.closed).toBe(true);
+  expect(flat.size[2]).toBeCloseTo(4, 5);
+  await field(page, 'Section').selectOption('round');
+  await saved(page);
+  const round = await readStl((await exportStl(page)).path);
+  expect(round.closed).toBe(true);
+  // Half an ellipse has π/4 of its rectangle; at corners and ends a little less.
+  expect(flat.volume - round.volume).toBeGreaterThan(5);
+  // It was put once: a reload puts nothing more, and one step back takes it away.
+  await page.reload();
+  await opened(page, 'Berth of Øystein');
+  await expect(page.locator('.elevation-svg .band[data-key*="emblem"]')).toHaveCount(1);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await saved(page);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await saved(page);
+  await expect(page.locator('.elevation-svg .band[data-key*="emblem"]')).toHaveCount(0);
+});
+
+test('lines are split, welded, and scribbles become points; steps back outlive a reload', async ({
+  page,
+}) => {
+  await start(page);
+  for (const at of [
+    [-20, 0],
+    [-5, 10],
+    [5, -10],
+    [20, 0],
+  ])
+    await click(page, at);
+  await page.getByLabel('Wide, mm').fill('1.5');
+  await page.getByLabel('Wide, mm').press('Enter');
+  await expect(facts(page)).toContainText('1 part');
+  await point(page, 'Point 2 of line 1, -5, 10 mm').focus();
+  await page.getByRole('button', { name: 'Split here' }).click();
+  await expect(point(page, 'Point 1 of line 2, -5, 10 mm')).toBeVisible();
+  await point(page, 'Point 2 of line 1, -5, 10 mm').focus();
+  await page.getByRole('button', { name: 'Weld to the nearest end' }).click();
+  await expect(point(page, 'Point 4 of line 1, 20, 0 mm')).toBeVisible();
+  await expect(page.getByRole('button', { name: /of line 2/ })).toHaveCount(0);
+
+  await page.getByLabel('A scribble, made smooth').check();
+  const at = async (x) => place(page, [x, -20 + 4 * Math.sin(x / 4)]);
+  await page.mouse.move(...(await at(-25)));
+  await page.mouse.down();
+  for (let x = -24; x <= 25; x += 1) await page.mouse.move(...(await at(x)));
+  await page.mouse.up();
+  await expect(facts(page)).toContainText('2 parts');
+  const before = await facts(page).textContent();
+  await page.getByRole('button', { name: 'Make points of it' }).click();
+  await expect(page.getByRole('button', { name: /^Point 3 of line 2/ })).toBeVisible();
+  await expect(facts(page)).toContainText('2 parts');
+  // What the points make is what was scribbled, but for a tenth of a millimetre.
+  const size = (text) =>
+    text
+      .match(/[\d.]+/g)
+      .slice(0, 2)
+      .map(Number);
+  const after = await facts(page).textContent();
+  size(after).forEach((mm, i) => expect(Math.abs(mm - size(before)[i])).toBeLessThan(0.3));
+
+  await page.reload();
+  await expect(page.getByRole('button', { name: /^Point 3 of line 2/ })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect(page.getByRole('button', { name: /of line 2/ })).toHaveCount(0);
+  await expect(facts(page)).toHaveText(before);
 });
