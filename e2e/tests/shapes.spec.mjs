@@ -167,3 +167,22 @@ test('a picture is traced over itself, in colours, and traced again otherwise', 
   await expect(page.getByLabel('Smoothed by, mm')).toHaveValue('0.3');
   await expect(page.locator('svg[data-ready=yes] path')).toHaveCount(2);
 });
+
+test('an SVG with shades is traced as a picture, and what stands out from its background alone', async ({
+  page,
+}) => {
+  const shades =
+    '<radialGradient id="g"><stop offset=".5" stop-color="#123"/><stop offset="1" stop-color="#245"/></radialGradient>' +
+    '<rect width="60" height="60" fill="#e8c33a"/><circle cx="30" cy="30" r="20" fill="url(#g)"/>';
+  await page.goto('/shapes');
+  await choose(page).setInputFiles(file('shades.svg', svg(shades)));
+  await expect(page.locator('svg[data-ready=yes]')).toBeVisible();
+  await page.getByLabel('Trace it as a picture, with its shades').check();
+  await expect(page.getByLabel('what is dark')).toBeChecked();
+  await page.getByLabel('what stands out from the background').check();
+  // As large as the file says it is.
+  await expect(page.getByText(/^(39\.9\d*|40(\.[01]\d*)?) × .* mm · 1 part/)).toBeVisible();
+  await page.getByLabel('Trace it as a picture, with its shades').uncheck();
+  await expect(page.getByLabel('what is dark')).toBeHidden();
+  await expect(page.getByText(/^60 × 60 mm/)).toBeVisible();
+});

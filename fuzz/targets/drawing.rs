@@ -1,12 +1,16 @@
 //! Whatever a drawing has in it: it is read or refused, and shapes are made of what was read.
 #![no_main]
 
-use kalotype_core::formats::read_drawing;
+use kalotype_core::formats::{read_drawing, render_svg};
 use kalotype_core::shapes::{Chosen, Division, LineUse, Shape, take};
 use libfuzzer_sys::fuzz_target;
 
 fuzz_target!(|bytes: &[u8]| {
     let Ok(found) = read_drawing(bytes) else { return };
+    if found.format == "SVG" {
+        // Drawn as a picture as well, or refused.
+        let _ = render_svg(bytes);
+    }
     for lines in [LineUse::Lines, LineUse::Outlines] {
         let chosen = Chosen {
             lines: Some(lines),

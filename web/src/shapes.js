@@ -114,6 +114,13 @@ Alpine.data('shapes', () => ({
   get areLight() {
     return this.tracing.tones === 'light';
   },
+  get areApart() {
+    return this.tracing.tones === 'apart';
+  },
+  /** Whether it is an SVG, whose lines are read and which can be traced as well. */
+  get canBeTraced() {
+    return this.report?.can_be_traced ?? false;
+  },
   get areColours() {
     return this.tracing.tones === 'colours';
   },
@@ -258,6 +265,10 @@ Alpine.data('shapes', () => ({
     const tones = event.target.value;
     const division = tones === 'colours' ? 'by-layer' : 'together';
     return this.want({ tones, division, layers: null, threshold: null });
+  },
+  wantTraced(event) {
+    const tones = event.target.checked ? 'dark' : null;
+    return this.want({ ...nothing(), width: this.wanted.width, tones });
   },
   wantThreshold(event) {
     return this.want({ threshold: Number(event.target.value) / 100 });

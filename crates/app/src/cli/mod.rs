@@ -222,6 +222,12 @@ struct ShapeArguments {
     /// Trace what is light in a picture, and not what is dark.
     #[arg(long, conflicts_with = "colours")]
     light: bool,
+    /// Trace what stands out from the background of a picture.
+    #[arg(long, conflicts_with_all = ["colours", "light"])]
+    apart: bool,
+    /// Trace an SVG as a picture, with its shades and masks; what is dark, unless said otherwise.
+    #[arg(long)]
+    traced: bool,
     /// What parts dark from light, as a share of white from 0 to 1; without it what parts them best.
     #[arg(long)]
     threshold: Option<f64>,

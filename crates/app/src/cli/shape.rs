@@ -52,10 +52,11 @@ fn choice_of(arguments: &ShapeArguments) -> anyhow::Result<DrawingChoice> {
         line_width: arguments.line_width,
         join: arguments.join,
         division: if arguments.by_layer { Division::ByLayer } else { Division::Together },
-        tones: match (arguments.colours, arguments.light) {
-            (Some(_), _) => Some(ToneChoice::Colours),
-            (None, true) => Some(ToneChoice::Light),
-            (None, false) => None,
+        tones: match arguments.colours {
+            Some(_) => Some(ToneChoice::Colours),
+            None if arguments.light => Some(ToneChoice::Light),
+            None if arguments.apart => Some(ToneChoice::Apart),
+            None => arguments.traced.then_some(ToneChoice::Dark),
         },
         threshold: arguments.threshold,
         colours: arguments.colours,

@@ -4,14 +4,14 @@ use super::error::sentence;
 use super::{Service, Trouble};
 use kalotype_core::content::content_id;
 use kalotype_core::formats::{
-    FoundDrawing, MarkKind, Picture, is_picture, read_drawing, read_picture,
+    FoundDrawing, MarkKind, Picture, is_picture, read_drawing, read_picture, render_svg,
 };
 use kalotype_core::shapes::drawn::{is_drawn, read_drawn};
 use kalotype_core::shapes::trace::{Edges, Smoothing, Tones, edges, smoothed};
 use kalotype_core::shapes::{Chosen, Division, LineUse, Taken, TakenShape, take};
 use kalotype_store::{KeptDrawing, StoreError};
 use serde::{Deserialize, Serialize};
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::{Arc, Mutex, OnceLock, PoisonError};
 
 /// What of a drawing is wanted, as a page or the command line asks. Lengths in mm.
 #[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
@@ -37,7 +37,8 @@ pub struct DrawingChoice {
     pub join: Option<f64>,
     /// How many shapes it becomes.
     pub division: Division,
-    /// What of a picture becomes an area; nothing for what is dark.
+    /// What of a picture becomes an area; nothing for what is dark. An SVG is traced as a picture where this
+    /// is asked for.
     #[serde(skip_serializing_if = "Option::is_none")]
     pub tones: Option<ToneChoice>,
     /// The share of white, 0 to 1, that parts dark from light.
@@ -65,6 +66,8 @@ pub enum ToneChoice {
     Dark,
     /// What is light.
     Light,
+    /// What stands out from the background.
+    Apart,
     /// An area of each of a few colours.
     Colours,
 }
@@ -79,12 +82,53 @@ enum Kind {
         found: Box<FoundDrawing>,
         /// The lines of a drawing made here, as paths of SVG with y upwards.
         lines: Vec<String>,
+        /// An SVG as it may be traced: drawn the first time it is.
+        svg: Option<Rendering>,
     },
-    Picture {
-        picture: Picture,
-        /// The edges found last, with what was asked for.
-        edges: Mutex<Option<(Tones, Arc<Edges>)>>,
-    },
+    Picture(Tracer),
+}
+
+/// A picture that is traced.
+struct Tracer {
+    picture: Picture,
+    /// The edges found last, with what was asked for.
+    edges: Mutex<Option<(Tones, Arc<Edges>)>>,
+}
+
+/// An SVG that is drawn as a picture when it is first traced.
+struct Rendering {
+    file: Vec<u8>,
+    drawn: OnceLock<Result<Tracer, String>>,
+}
+
+impl Rendering {
+    fn tracer(&self) -> Result<&Tracer, Trouble> {
+        let drawn = self.drawn.get_or_init(|| {
+            render_svg(&self.file).map(Tracer::of).map_err(|error| error.to_string())
+        });
+        drawn.as_ref().map_err(|why| Trouble::bad(why.clone()))
+    }
+}
+
+impl Tracer {
+    fn of(picture: Picture) -> Self {
+        Tracer { picture, edges: Mutex::new(None) }
+    }
+
+    /// The edges of what is asked for, found once.
+    fn edges(&self, tones: Tones) -> Result<Arc<Edges>, Trouble> {
+        let known = {
+            let last = self.edges.lock().unwrap_or_else(PoisonError::into_inner);
+            last.as_ref().filter(|(of, _)| *of == tones).map(|(_, edges)| Arc::clone(edges))
+        };
+        if let Some(known) = known {
+            return Ok(known);
+        }
+        let found = Arc::new(edges(&self.picture, tones).map_err(Trouble::bad)?);
+        *self.edges.lock().unwrap_or_else(PoisonError::into_inner) =
+            Some((tones, Arc::clone(&found)));
+        Ok(found)
+    }
 }
 
 /// What was made of a drawing by a choice.
@@ -135,6 +179,7 @@ impl DrawingChoice {
         Ok(match self.tones.unwrap_or(ToneChoice::Dark) {
             ToneChoice::Dark => Tones::Dark(threshold),
             ToneChoice::Light => Tones::Light(threshold),
+            ToneChoice::Apart => Tones::Apart(threshold),
             ToneChoice::Colours => Tones::Colours(self.colours.unwrap_or(3)),
         })
     }
@@ -159,17 +204,29 @@ impl Drawn {
     /// [`Trouble::Bad`] with why it cannot be read.
     pub fn open(file: &[u8]) -> Result<Self, Trouble> {
         let kind = if is_picture(file) {
-            let picture = read_picture(file).map_err(Trouble::bad)?;
-            Kind::Picture { picture, edges: Mutex::new(None) }
+            Kind::Picture(Tracer::of(read_picture(file).map_err(Trouble::bad)?))
         } else if is_drawn(file) {
             let read = read_drawn(file).map_err(Trouble::bad)?;
             let lines = read.lines.iter().map(|line| line.to_svg()).collect();
-            Kind::Drawing { found: Box::new(read.found), lines }
+            Kind::Drawing { found: Box::new(read.found), lines, svg: None }
         } else {
             let found = read_drawing(file).map_err(Trouble::bad)?;
-            Kind::Drawing { found: Box::new(found), lines: Vec::new() }
+            let is_svg = found.format == "SVG";
+            let svg = is_svg.then(|| Rendering { file: file.to_vec(), drawn: OnceLock::new() });
+            Kind::Drawing { found: Box::new(found), lines: Vec::new(), svg }
         };
         Ok(Drawn { kind })
+    }
+
+    /// The picture that is traced: what it is itself, or an SVG drawn as one where that is asked for.
+    fn tracer(&self, choice: &DrawingChoice) -> Result<Option<&Tracer>, Trouble> {
+        match &self.kind {
+            Kind::Picture(tracer) => Ok(Some(tracer)),
+            Kind::Drawing { svg: Some(svg), .. } if choice.tones.is_some() => {
+                svg.tracer().map(Some)
+            }
+            Kind::Drawing { .. } => Ok(None),
+        }
     }
 
     /// What it is at a scale; nothing for the one it has or probably has.
@@ -179,34 +236,20 @@ impl Drawn {
         scale: Option<f64>,
     ) -> Result<(FoundDrawing, f64, Option<TracingReport>), Trouble> {
         let checked = |scale: f64| within(scale, 1e-6, 1e6, "A figure of the drawing in mm");
-        let (picture, last) = match &self.kind {
-            Kind::Drawing { found, .. } => {
-                return Ok((
-                    FoundDrawing::clone(found),
-                    checked(scale.unwrap_or(found.likely))?,
-                    None,
-                ));
+        let tracer = match (self.tracer(choice)?, &self.kind) {
+            (None, Kind::Drawing { found, .. }) => {
+                let scale = checked(scale.unwrap_or(found.likely))?;
+                return Ok((FoundDrawing::clone(found), scale, None));
             }
-            Kind::Picture { picture, edges } => (picture, edges),
+            (Some(tracer), _) | (None, Kind::Picture(tracer)) => tracer,
         };
+        let picture = &tracer.picture;
         /// How large a picture is at first, in mm.
         const USUAL_MM: f64 = 60.0;
         let longer = picture.width.max(picture.height) as f64;
-        let scale = checked(scale.unwrap_or(USUAL_MM / longer))?;
+        let scale = checked(scale.or(picture.scale).unwrap_or(USUAL_MM / longer))?;
         let tones = choice.tones()?;
-        let known = {
-            let last = last.lock().unwrap_or_else(PoisonError::into_inner);
-            last.as_ref().filter(|(of, _)| *of == tones).map(|(_, edges)| Arc::clone(edges))
-        };
-        let edges = match known {
-            Some(edges) => edges,
-            None => {
-                let found = Arc::new(edges(picture, tones).map_err(Trouble::bad)?);
-                *last.lock().unwrap_or_else(PoisonError::into_inner) =
-                    Some((tones, Arc::clone(&found)));
-                found
-            }
-        };
+        let edges = tracer.edges(tones)?;
         let smoothing = choice.smoothing(scale)?;
         let found = smoothed(&edges, smoothing).map_err(Trouble::bad)?;
         let report = TracingReport {
@@ -266,8 +309,8 @@ impl Drawn {
                 (Vec::new(), choice.lines.unwrap_or(LineUse::Outlines), (0.0, 0.0), Some(why))
             }
         };
-        let tracing =
-            tracing.map(|report| TracingReport { place: self.place(scale, centre), ..report });
+        let tracing = tracing
+            .map(|report| TracingReport { place: self.place(choice, scale, centre), ..report });
         Ok(DrawingReport {
             format: found.format,
             is_stated: found.stated.is_some(),
@@ -287,14 +330,15 @@ impl Drawn {
             centre: [centre.0, centre.1],
             drawn: match &self.kind {
                 Kind::Drawing { lines, .. } => lines.clone(),
-                Kind::Picture { .. } => Vec::new(),
+                Kind::Picture(_) => Vec::new(),
             },
+            can_be_traced: matches!(&self.kind, Kind::Drawing { svg: Some(_), .. }),
         })
     }
 
     /// Where the picture lies below what was traced of it: left, top, width and height in mm, y downwards.
-    fn place(&self, scale: f64, (x, y): (f64, f64)) -> [f64; 4] {
-        let Kind::Picture { picture, .. } = &self.kind else { return [0.0; 4] };
+    fn place(&self, choice: &DrawingChoice, scale: f64, (x, y): (f64, f64)) -> [f64; 4] {
+        let Ok(Some(Tracer { picture, .. })) = self.tracer(choice) else { return [0.0; 4] };
         let [width, height] = [picture.width, picture.height].map(|side| side as f64 * scale);
         [-x, y, width, height]
     }
@@ -316,11 +360,11 @@ impl Drawn {
         Ok(named.collect())
     }
 
-    /// The picture as PNG, if it is one.
+    /// The picture as PNG, if it is one or can be drawn as one.
     fn png(&self) -> Option<Vec<u8>> {
         match &self.kind {
-            Kind::Drawing { .. } => None,
-            Kind::Picture { picture, .. } => picture.png(),
+            Kind::Drawing { svg, .. } => svg.as_ref()?.tracer().ok()?.picture.png(),
+            Kind::Picture(tracer) => tracer.picture.png(),
         }
     }
 }
@@ -351,6 +395,8 @@ pub struct DrawingReport {
     centre: [f64; 2],
     /// The lines of a drawing made here, one for each figure.
     drawn: Vec<String>,
+    /// Whether it is no picture and can be traced as one.
+    can_be_traced: bool,
 }
 
 #[derive(Serialize)]

@@ -25,12 +25,12 @@ pub use model::{Model, Object, Part};
 use quoted::{quoted, shortened};
 pub use read_drawing::{
     DrawingError, FoundDrawing, FoundLayer, MAX_DRAWING_BYTES, MAX_DRAWING_POINTS, Mark, MarkKind,
-    read_drawing,
+    read_drawing, render_svg,
 };
 pub use read_mesh::{
     FoundBody, FoundMesh, MAX_MESH_BYTES, MAX_TRIANGLES, MeshFileError, read_mesh,
 };
 pub use read_picture::{
-    MAX_PICTURE_BYTES, MAX_PIXELS, Picture, PictureError, is_picture, read_picture,
+    MAX_PICTURE_BYTES, MAX_PIXELS, Picture, PictureError, WORKED_SIDE, is_picture, read_picture,
 };
 use xml_text::xml_text;

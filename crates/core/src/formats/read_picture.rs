@@ -16,7 +16,7 @@ pub const WORKED_SIDE: u32 = 2000;
 /// A picture, read: rows from the top, every pixel red, green, blue and how opaque it is.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Picture {
-    /// What kind of file it is: "PNG", "JPEG" or "WebP".
+    /// What kind of file it is: "PNG", "JPEG" or "WebP"; "SVG" for one that was drawn.
     pub format: &'static str,
     /// Pixels from left to right.
     pub width: usize,
@@ -24,6 +24,8 @@ pub struct Picture {
     pub height: usize,
     /// The pixels, row by row.
     pub pixels: Vec<[u8; 4]>,
+    /// Millimetres to a pixel, where that is known.
+    pub scale: Option<f64>,
     /// What was read otherwise than it is in the file, a sentence each.
     pub remarks: Vec<String>,
 }
@@ -110,6 +112,7 @@ pub fn read_picture(bytes: &[u8]) -> Result<Picture, PictureError> {
         width: found.width() as usize,
         height: found.height() as usize,
         pixels: found.pixels().map(|pixel| pixel.0).collect(),
+        scale: None,
         remarks,
     })
 }
@@ -145,6 +148,7 @@ mod tests {
             width: width as usize,
             height: height as usize,
             pixels: vec![[10, 20, 30, 255]; (width * height) as usize],
+            scale: None,
             remarks: Vec::new(),
         };
         picture.png().unwrap()

@@ -8,6 +8,7 @@ mod dxf;
 mod spline;
 mod svg;
 
+use super::Picture;
 use crate::filament::Rgb;
 use kurbo::{Affine, BezPath};
 use thiserror::Error;
@@ -132,6 +133,18 @@ pub fn read_drawing(bytes: &[u8]) -> Result<FoundDrawing, DrawingError> {
         return Err(DrawingError::Empty(found.remarks.join(" ")));
     }
     Ok(found)
+}
+
+/// Draws an SVG document as a picture, to be traced like one: what is blurred, masked or shaded in it then looks
+/// as it does in a browser. Text is not drawn.
+///
+/// # Errors
+/// [`DrawingError`] where it is none, cannot be read, or takes too much to be drawn.
+pub fn render_svg(bytes: &[u8]) -> Result<Picture, DrawingError> {
+    if bytes.len() > MAX_DRAWING_BYTES {
+        return Err(DrawingError::TooLarge(bytes.len()));
+    }
+    svg::render(bytes.trim_ascii_start())
 }
 
 /// A drawing while it is read: layers are told apart, and points are counted.

@@ -1,8 +1,10 @@
 //! SVG, read with usvg: nested transforms, used parts, styles and units are worked out there.
 
+use super::super::{Picture, WORKED_SIDE};
 use super::{DrawingError, FoundDrawing, FoundLayer, Mark, MarkKind, Reading, budget, were};
 use crate::filament::Rgb;
 use kurbo::{Affine, BezPath, Cap, Join, Point, Stroke};
+use resvg::tiny_skia::Pixmap;
 use resvg::usvg::roxmltree::{Document, Node as XmlNode, ParsingOptions};
 use resvg::usvg::tiny_skia_path::PathSegment;
 use resvg::usvg::{
@@ -24,6 +26,100 @@ const MOST_DASHES: f64 = 5_000.0;
 
 /// Reads an SVG document.
 pub(super) fn read(bytes: &[u8]) -> Result<FoundDrawing, DrawingError> {
+    parsed(bytes, &|document, tree| {
+        let mut reading = Reading::new("SVG", true);
+        reading.found.stated = stated_unit(document).then_some(MM_PER_PIXEL);
+        reading.found.likely = MM_PER_PIXEL;
+        say_what_is_left_out(document, &mut reading);
+        let mut walk = Walk { reading, by_group: true };
+        walk.group(tree.root(), None, &[])?;
+        if walk.reading.found.layers.len() > MOST_LAYERS {
+            let Reading { found, .. } = walk.reading;
+            let mut reading = Reading::new("SVG", true);
+            reading.found =
+                FoundDrawing { layers: Vec::new(), marks: Vec::new(), clips: Vec::new(), ..found };
+            walk = Walk { reading, by_group: false };
+            walk.group(tree.root(), None, &[])?;
+        }
+        Ok(walk.reading.found)
+    })
+}
+
+/// How many pictures of their own the groups of a drawing may need while it is drawn, and how many at a time.
+const MOST_LAID: usize = 60;
+const DEEPEST_LAID: usize = 6;
+
+/// Draws an SVG document as a picture whose longer side is [`WORKED_SIDE`], on nothing.
+///
+/// # Errors
+/// [`DrawingError`] where it cannot be read, or takes too much to be drawn.
+pub(super) fn render(bytes: &[u8]) -> Result<Picture, DrawingError> {
+    parsed(bytes, &|_, tree| {
+        let mut laid = 0;
+        let deepest = laid_within(tree.root(), &mut laid);
+        if laid > MOST_LAID || deepest > DEEPEST_LAID {
+            return Err(DrawingError::Svg(format!(
+                "to be traced as a picture it may have {MOST_LAID} groups with masks, filters or \
+                 transparency at most, {DEEPEST_LAID} within each other."
+            )));
+        }
+        let (wide, high) = (tree.size().width(), tree.size().height());
+        let scale = WORKED_SIDE as f32 / wide.max(high);
+        let side = |length: f32| ((length * scale).round() as u32).clamp(3, WORKED_SIDE);
+        let too_large = || DrawingError::Svg("it has no size that can be drawn.".to_owned());
+        let mut drawn = Pixmap::new(side(wide), side(high)).ok_or_else(too_large)?;
+        resvg::render(
+            tree,
+            resvg::tiny_skia::Transform::from_scale(scale, scale),
+            &mut drawn.as_mut(),
+        );
+        let pixels = drawn.pixels().iter().map(|pixel| {
+            let of = pixel.demultiply();
+            [of.red(), of.green(), of.blue(), of.alpha()]
+        });
+        Ok(Picture {
+            format: "SVG",
+            width: drawn.width() as usize,
+            height: drawn.height() as usize,
+            pixels: pixels.collect(),
+            scale: Some(MM_PER_PIXEL / f64::from(scale)),
+            remarks: Vec::new(),
+        })
+    })
+}
+
+/// How deep groups lie in each other that are drawn by themselves first; all of them are counted.
+fn laid_within(group: &Group, laid: &mut usize) -> usize {
+    let own = group.should_isolate();
+    if own {
+        *laid +=
+            1 + 4 * group.filters().iter().map(|filter| filter.primitives().len()).sum::<usize>();
+    }
+    let mut deepest = group.mask().map_or(0, |mask| laid_within(mask.root(), laid));
+    for node in group.children() {
+        let depth = match node {
+            Node::Group(inner) => laid_within(inner, laid),
+            Node::Path(path) => {
+                let fill = path.fill().map(|fill| fill.paint());
+                let stroke = path.stroke().map(|stroke| stroke.paint());
+                let tiles = fill.into_iter().chain(stroke).filter_map(|paint| match paint {
+                    Paint::Pattern(pattern) => Some(laid_within(pattern.root(), laid) + 1),
+                    _ => None,
+                });
+                tiles.max().unwrap_or(0)
+            }
+            _ => 0,
+        };
+        deepest = deepest.max(depth);
+    }
+    deepest + usize::from(own)
+}
+
+/// Reads an SVG document and does something with what it comes to.
+fn parsed<T>(
+    bytes: &[u8],
+    then: &dyn Fn(&Document<'_>, &Tree) -> Result<T, DrawingError>,
+) -> Result<T, DrawingError> {
     let broken = |error: &dyn std::fmt::Display| DrawingError::Svg(format!("{error}."));
     let text = std::str::from_utf8(bytes).map_err(|_| {
         DrawingError::Svg("it is not written in UTF-8. Save it again in that encoding.".to_owned())
@@ -37,7 +133,7 @@ pub(super) fn read(bytes: &[u8]) -> Result<FoundDrawing, DrawingError> {
             let plain = without_doctype(text).ok_or_else(|| {
                 DrawingError::Svg("it declares entities of its own, which are not read.".to_owned())
             })?;
-            return read(plain.as_bytes());
+            return parsed(plain.as_bytes(), then);
         }
         Err(error) => return Err(broken(&error)),
     };
@@ -52,22 +148,7 @@ pub(super) fn read(bytes: &[u8]) -> Result<FoundDrawing, DrawingError> {
     };
     let options = Options { image_href_resolver: nothing, ..Options::default() };
     let tree = Tree::from_xmltree(&document, &options).map_err(|error| broken(&error))?;
-
-    let mut reading = Reading::new("SVG", true);
-    reading.found.stated = stated_unit(&document).then_some(MM_PER_PIXEL);
-    reading.found.likely = MM_PER_PIXEL;
-    say_what_is_left_out(&document, &mut reading);
-    let mut walk = Walk { reading, by_group: true };
-    walk.group(tree.root(), None, &[])?;
-    if walk.reading.found.layers.len() > MOST_LAYERS {
-        let Reading { found, .. } = walk.reading;
-        let mut reading = Reading::new("SVG", true);
-        reading.found =
-            FoundDrawing { layers: Vec::new(), marks: Vec::new(), clips: Vec::new(), ..found };
-        walk = Walk { reading, by_group: false };
-        walk.group(tree.root(), None, &[])?;
-    }
-    Ok(walk.reading.found)
+    then(&document, &tree)
 }
 
 /// The text without a document type that declares nothing, as old files begin; `None` where it does.

@@ -2,6 +2,7 @@
 
 use crate::filament::Rgb;
 use crate::formats::Picture;
+use std::collections::HashMap;
 
 /// The label of a pixel that is not there: more than half transparent.
 pub(super) const CLEAR: u8 = u8::MAX;
@@ -11,6 +12,50 @@ pub(super) fn luminance([red, green, blue, opaque]: [u8; 4]) -> f32 {
     let luma = 0.299 * f32::from(red) + 0.587 * f32::from(green) + 0.114 * f32::from(blue);
     let opaque = f32::from(opaque) / 255.0;
     luma / 255.0 * opaque + (1.0 - opaque)
+}
+
+/// How far every pixel is from the background, as a share of the furthest: by its distance in Oklab, or, where
+/// most of the border is not there, by how opaque it is.
+pub(super) fn from_background(picture: &Picture) -> Vec<f32> {
+    let (width, height) = (picture.width, picture.height);
+    let is_border = |at: &usize| {
+        let (row, column) = (at / width, at % width);
+        row == 0 || column == 0 || row + 1 == height || column + 1 == width
+    };
+    let border: Vec<[u8; 4]> =
+        (0..width * height).filter(is_border).map(|at| picture.pixels[at]).collect();
+    let is_clear = |pixel: &[u8; 4]| pixel[3] < 128;
+    if 2 * border.iter().filter(|pixel| is_clear(pixel)).count() > border.len() {
+        return picture.pixels.iter().map(|pixel| f32::from(pixel[3]) / 255.0).collect();
+    }
+    // The colour most of the border has, told apart in steps of an eighth, and the mean of what has it.
+    let step = |pixel: &[u8; 4]| [pixel[0] >> 5, pixel[1] >> 5, pixel[2] >> 5];
+    let mut counts: HashMap<[u8; 3], (usize, [f64; 3])> = HashMap::new();
+    for pixel in border.iter().filter(|pixel| !is_clear(pixel)) {
+        let (count, sum) = counts.entry(step(pixel)).or_default();
+        *count += 1;
+        (0..3).for_each(|part| sum[part] += f64::from(pixel[part]));
+    }
+    let most = counts.into_iter().max_by_key(|(step, (count, _))| (*count, *step));
+    let Some((_, (count, sum))) = most else { return vec![0.0; picture.pixels.len()] };
+    let ground = oklab(sum.map(|part| part / count as f64));
+    let distance = |[red, green, blue, opaque]: [u8; 4]| {
+        let own = oklab([red, green, blue].map(f64::from));
+        let apart: f64 = (0..3).map(|i| (own[i] - ground[i]).powi(2)).sum();
+        (apart.sqrt() * f64::from(opaque) / 255.0) as f32
+    };
+    let mut known: HashMap<[u8; 4], f32> = HashMap::new();
+    let mut all: Vec<f32> = Vec::with_capacity(picture.pixels.len());
+    for pixel in &picture.pixels {
+        // Photographs have nearly as many colours as pixels: then looking them up costs more than it saves.
+        all.push(match known.len() {
+            ..4096 => *known.entry(*pixel).or_insert_with(|| distance(*pixel)),
+            _ => known.get(pixel).copied().unwrap_or_else(|| distance(*pixel)),
+        });
+    }
+    let furthest = all.iter().copied().fold(f32::EPSILON, f32::max);
+    all.iter_mut().for_each(|one| *one /= furthest);
+    all
 }
 
 /// The share of white that parts what is dark from what is light best: where the variance between the two

@@ -30,6 +30,9 @@ pub enum Tones {
     Dark(Option<f64>),
     /// What is lighter.
     Light(Option<f64>),
+    /// What is further from the colour of the background than a share of what is furthest from it, 0 to 1;
+    /// nothing for the share that parts the picture best. The background is what most of the border has.
+    Apart(Option<f64>),
     /// An area of each of so many colours, 2 to [`MOST_COLOURS`].
     Colours(usize),
 }
@@ -102,8 +105,11 @@ pub enum TraceError {
 /// [`TraceError`] where there are none, or too many.
 pub fn edges(picture: &Picture, tones: Tones) -> Result<Edges, TraceError> {
     let (threshold, masks) = match tones {
-        Tones::Dark(threshold) => toned(picture, threshold, false)?,
-        Tones::Light(threshold) => toned(picture, threshold, true)?,
+        Tones::Dark(threshold) => toned(picture, &luminance(picture), threshold, -1.0)?,
+        Tones::Light(threshold) => toned(picture, &luminance(picture), threshold, 1.0)?,
+        Tones::Apart(threshold) => {
+            toned(picture, &colours::from_background(picture), threshold, 1.0)?
+        }
         Tones::Colours(count) => (None, coloured(picture, count)?),
     };
     if masks.iter().all(|mask| mask.rings.is_empty()) {
@@ -118,18 +124,20 @@ pub fn edges(picture: &Picture, tones: Tones) -> Result<Edges, TraceError> {
     })
 }
 
-/// The mask of what is dark or light.
+fn luminance(picture: &Picture) -> Vec<f32> {
+    picture.pixels.iter().map(|pixel| colours::luminance(*pixel)).collect()
+}
+
+/// The mask of where a value of every pixel, 0 to 1, lies above a threshold; below it where `sign` is −1.
 fn toned(
     picture: &Picture,
+    values: &[f32],
     threshold: Option<f64>,
-    is_light: bool,
+    sign: f32,
 ) -> Result<(Option<f64>, Vec<Mask>), TraceError> {
-    let luminance: Vec<f32> =
-        picture.pixels.iter().map(|pixel| colours::luminance(*pixel)).collect();
-    let share = threshold.unwrap_or_else(|| colours::parting(&luminance));
+    let share = threshold.unwrap_or_else(|| colours::parting(values));
     let level = share as f32;
-    let sign = if is_light { 1.0 } else { -1.0 };
-    let above: Vec<f32> = luminance.iter().map(|one| sign * (one - level)).collect();
+    let above: Vec<f32> = values.iter().map(|one| sign * (one - level)).collect();
     let rings = rings::around(&above, picture.width, picture.height)?;
     let dark = Rgb([0x22; 3]);
     Ok((Some(share), vec![Mask { colour: dark, rings }]))

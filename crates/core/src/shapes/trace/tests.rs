@@ -25,7 +25,7 @@ fn drawn(inside: impl Fn(f64, f64) -> bool, ink: [u8; 3], paper: [u8; 3]) -> Pic
             pixels.push([mixed(0), mixed(1), mixed(2), 255]);
         }
     }
-    Picture { format: "PNG", width, height, pixels, remarks: Vec::new() }
+    Picture { format: "PNG", width, height, pixels, scale: None, remarks: Vec::new() }
 }
 
 const PLAIN: Smoothing = Smoothing { distance: 0.8, corner: 45.0, speck: 3.0 };
@@ -151,4 +151,65 @@ fn what_cannot_be_traced_is_said() {
     );
     let large = edges(&salt(1200, 1000), Tones::Dark(Some(0.5)));
     assert!(matches!(large, Err(TraceError::TooNoisy(_))), "{large:?}");
+}
+
+/// A red disc and a blue one, as dark as the green they lie on: neither dark nor light, but apart from it. A
+/// corner of another colour is not most of the border.
+#[test]
+fn what_stands_out_from_the_background_is_traced_whatever_its_colour() {
+    let disc = |at: (f64, f64)| move |x: f64, y: f64| (x - at.0).hypot(y - at.1) < 60.0;
+    const GREEN: [u8; 3] = [60, 150, 60];
+    const RED: [u8; 3] = [200, 80, 80];
+    let mut picture = drawn(disc((110.0, 150.0)), RED, GREEN);
+    let blue = drawn(disc((290.0, 150.0)), [80, 90, 220], GREEN);
+    for (own, other) in picture.pixels.iter_mut().zip(&blue.pixels).skip(200) {
+        if other[..3] != GREEN[..] {
+            *own = *other;
+        }
+    }
+    for at in 0..5 {
+        picture.pixels[at] = [255, 255, 255, 255];
+    }
+    let found = traced(&picture, Tones::Apart(Some(0.35)), Division::Together);
+    let exact = 2.0 * PI * 36.0;
+    let area = found.shapes[0].region.area();
+    // Edges of mixed colours lie up to half a pixel aside: all round, that is.
+    assert!((area - exact).abs() < 0.05 * 2.0 * 2.0 * PI * 6.0, "{area} is not {exact}");
+    assert_eq!(found.shapes[0].region.contours().len(), 2, "the corner is a speck");
+    // Cut out already: what is there is what is opaque.
+    let mut cut = drawn(disc((200.0, 150.0)), RED, GREEN);
+    for pixel in &mut cut.pixels {
+        pixel[3] = if pixel[..3] == GREEN[..] { 0 } else { 255 };
+    }
+    let area = traced(&cut, Tones::Apart(None), Division::Together).shapes[0].region.area();
+    assert!((area - PI * 36.0).abs() < 0.06 * 2.0 * PI * 6.0, "{area}");
+}
+
+/// What an SVG is drawn as encloses what its curves do; what is masked or faded can be traced as it looks.
+#[test]
+fn an_svg_that_is_drawn_and_traced_is_the_same_as_one_that_is_read() {
+    let svg = |body: &str| {
+        format!(
+            "<svg xmlns='http://www.w3.org/2000/svg' width='40mm' height='30mm' viewBox='0 0 40 30'>{body}</svg>"
+        )
+    };
+    let disc = "<circle cx='20' cy='15' r='10'/>";
+    let hidden = "<mask id='m'><rect width='40' height='15' fill='white'/></mask>";
+    let half = format!("{hidden}<g mask='url(#m)'>{disc}</g>");
+    for (body, exact) in [(disc.to_owned(), PI * 100.0), (half, PI * 50.0)] {
+        let picture = crate::formats::render_svg(svg(&body).as_bytes()).unwrap();
+        assert_eq!((picture.width, picture.height), (2000, 1500));
+        let found = smoothed(&edges(&picture, Tones::Dark(None)).unwrap(), PLAIN).unwrap();
+        let taken = take(&found, &Chosen::all(0.02)).unwrap();
+        let area = taken.shapes[0].region.area();
+        assert!((area - exact).abs() < 0.02 * 63.0, "{area} is not {exact}");
+    }
+    // What would take too long is refused: filters by the hundred, masks within masks.
+    let blurred = "<filter id='f'><feGaussianBlur stdDeviation='9'/></filter>".to_owned()
+        + &"<g filter='url(#f)'><rect width='9' height='9'/></g>".repeat(40);
+    let deep = format!("{}{disc}{}", "<g opacity='.9'>".repeat(12), "</g>".repeat(12));
+    for body in [blurred, deep] {
+        let refused = crate::formats::render_svg(svg(&body).as_bytes()).unwrap_err().to_string();
+        assert!(refused.contains("60 groups"), "{refused}");
+    }
 }
