@@ -152,8 +152,8 @@ try {
 
   const dark = await browser.newPage({ viewport: config.use.viewport, colorScheme: 'dark' });
   await dark.addInitScript(() => localStorage.setItem('kalotype-hints-seen', 'yes'));
-  await piece(dark, 'Berth 7, MS Łosoś');
-  await dark.locator('.elevation-svg .band[data-key="component-1/lettering-1"]').focus();
+  await piece(dark, 'Window ornament, east quay');
+  await dark.locator('.elevation-svg .band[data-key="component-1/emblem-1"]').focus();
   await shoot(dark, 'piece-dark');
 } finally {
   await browser.close();
