@@ -384,8 +384,10 @@ async fn shapes_are_kept_once_made_pieces_of_once_and_stay_while_they_are_in_use
     assert!(none["refusal"].as_str().unwrap().contains("layer"), "{none}");
     let (status, _) = ask!(app, opens("/api/drawings/drawing-0/look"));
     assert_eq!(status, 404);
-    let (status, said) = ask!(app, opens(&format!("/api/drawings/{id}/picture.png")));
-    assert_eq!(status, 422, "a drawing is no picture: {said}");
+    // An SVG is drawn as a picture where it is to be traced.
+    let picture = opens(&format!("/api/drawings/{id}/picture.png"));
+    let drawn = read_body(call_service(app, picture.to_request()).await).await;
+    assert!(drawn.starts_with(b"\x89PNG"));
 
     let mut ids = Vec::new();
     for _ in 0..2 {
