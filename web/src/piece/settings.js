@@ -43,6 +43,15 @@ export const settings = (desk) => ({
   hasCornerSize(path) {
     return !['square', 'mixed'].includes(this.cornerKind(path));
   },
+  /** Straight words of a letter height can give way where they have no room. */
+  get canGive() {
+    return this.isLettering && kindOf(this.element?.size) === 'height' && ['straight', 'below'].includes(this.courseKind);
+  },
+  /** Whether they are smaller than was asked for. */
+  get isShrunk() {
+    const tall = this.canGive ? desk.placed(this.selected)?.letter_height : null;
+    return tall > 0 && tall < this.element.size.height - 5e-3;
+  },
   /** The lines of a shape of one's own: how wide they are, and whether it has nothing else. */
   get shapeLines() {
     return (this.kind === 'emblem' && desk.placed(this.selected)?.lines) || null;
@@ -85,7 +94,7 @@ export const settings = (desk) => ({
   },
   get courseKind() {
     const course = this.element?.course;
-    return course?.circle?.reading ?? (course?.round ? 'round' : 'straight');
+    return course?.circle?.reading ?? (course?.round ? 'round' : (course ?? 'straight'));
   },
   get isOnCircle() {
     return Boolean(this.element?.course?.circle);

@@ -70,6 +70,11 @@ pub(super) fn turned(
             "tapered" => Some(json!({ "tapered": CUSTOMARY_RIDGE_MM })),
             _ => None,
         }),
+        (["gives"], Kind::Lettering(_)) => one(match into {
+            "nothing" | "size" | "line" => Some(json!(into)),
+            "width" => Some(json!({ "width": CUSTOMARY_NARROWEST })),
+            _ => None,
+        }),
         (["size"], Kind::Lettering(_)) => one(at.letter_size(into)),
         (["course"], Kind::Lettering(lettering)) => {
             Ok(at.course(lettering, into).ok_or_else(refuse)?)
@@ -228,6 +233,10 @@ fn edge(before: Option<Value>, into: &str, usual: f64) -> Option<Value> {
 
 /// How wide the top of a tapered stroke begins: a line of a nozzle of 0.4 mm (common practice, no source).
 const CUSTOMARY_RIDGE_MM: f64 = 0.4;
+
+/// How narrow letters begin to be allowed to be: further they are no longer the same typeface (common practice, no
+/// source).
+const CUSTOMARY_NARROWEST: f64 = 0.75;
 
 /// The size corners get that had none.
 const USUAL_CORNER_MM: f64 = 3.0;
@@ -445,7 +454,7 @@ impl Placing<'_> {
     /// Onto a circle that has room for it, over or under; a circle that is there is kept.
     fn course(&self, lettering: &Lettering, into: &str) -> Option<Values> {
         let middle = match into {
-            "straight" => return Some(vec![("course".to_owned(), json!("straight"))]),
+            "straight" | "below" => return Some(vec![("course".to_owned(), json!(into))]),
             "round" => {
                 return Some(vec![("course".to_owned(), json!({ "round": { "spread": 360.0 } }))]);
             }
@@ -456,7 +465,7 @@ impl Placing<'_> {
         let mut values = Vec::new();
         let (radius, side, spread) = match lettering.course {
             Course::Circle(circle) => (circle.radius.as_mm(), circle.side, circle.spread),
-            Course::Straight | Course::Round(_) => {
+            Course::Straight | Course::Below | Course::Round(_) => {
                 let (radius, height) = self.circle_with_room(into);
                 let has_height = matches!(lettering.size, LetterSize::Height(_));
                 if !has_height || height < self.placed.drawn.letter_height {

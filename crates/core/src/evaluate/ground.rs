@@ -6,8 +6,8 @@ use super::clear::{Round, clear_area};
 use super::reach::within_reach;
 use super::{Body, Drawn, Face, Placed, Prism};
 use crate::piece::{
-    Component, Corner, Element, FaceName, Height, Hole, HoleShape, Kind, LetteringPlace, Outline,
-    Piece, Relief, Repeat, Rim, Span,
+    Component, Corner, Course, Element, FaceName, Height, Hole, HoleShape, Kind, LetteringPlace,
+    Outline, Piece, Relief, Repeat, Rim, Span,
 };
 use crate::plane::{Rect, Region, Tolerance, largest_inner_rect};
 use crate::solid::{Act, Colour};
@@ -197,15 +197,7 @@ impl<'a> Ground<'a> {
         if matches!(component.outline(), Some(Outline::Contour(_))) {
             return Some(self.face.guide);
         }
-        // What a treated edge takes of the face is no room either.
-        let margin = component.margin.as_mm().max(self.face.edges.top.size());
-        // A rim narrows the face; what is left inside it has the margin.
-        let rim = component.elements.iter().fold(0.0, |inner: f64, element| match &element.kind {
-            Kind::Rim(rim) if element.face == self.face.name => {
-                inner.max(rim.inset.as_mm() + rim.width.as_mm())
-            }
-            _ => inner,
-        });
+        let (rim, margin) = self.rim_and_margin();
         let holes: Vec<SeenHole<'_>> =
             component.elements.iter().filter_map(|element| self.seen_hole(element)).collect();
         let corner_radius = match component.outline() {
@@ -237,16 +229,72 @@ impl<'a> Ground<'a> {
                 let inner = self.face.rect.grown(-rim);
                 clear_area(inner, (radius - rim).max(0.0), &rounds, margin)
             }
-            _ => {
-                let cache = self.workshop.cache;
-                let inner = cache.offset(&self.face.outline, -rim - margin, Tolerance::Draft);
-                let holes = holes.iter().fold(Region::default(), |all, seen| {
-                    let room = margin + seen.countersink;
-                    all.union(&seen.region.offset(room, Tolerance::Draft))
-                });
-                largest_inner_rect(&inner.difference(&holes))
-            }
+            _ => largest_inner_rect(&self.clear_region(rim, margin, &holes)),
         }
+    }
+
+    /// What is left of the face inside its rims, free of margins and holes.
+    fn clear_region(&self, rim: f64, margin: f64, holes: &[SeenHole<'_>]) -> Region {
+        let inner = self.workshop.cache.offset(&self.face.outline, -rim - margin, Tolerance::Draft);
+        let holes = holes.iter().fold(Region::default(), |all, seen| {
+            let room = margin + seen.countersink;
+            all.union(&seen.region.offset(room, Tolerance::Draft))
+        });
+        inner.difference(&holes)
+    }
+
+    /// How wide rims are with what lies outside them, and how far things keep from that: rims narrow the
+    /// face, and what a treated edge takes of it is no room either.
+    fn rim_and_margin(&self) -> (f64, f64) {
+        let component = self.component;
+        let margin = component.margin.as_mm().max(self.face.edges.top.size());
+        let rim = component.elements.iter().fold(0.0, |inner: f64, element| match &element.kind {
+            Kind::Rim(rim) if element.face == self.face.name => {
+                inner.max(rim.inset.as_mm() + rim.width.as_mm())
+            }
+            _ => inner,
+        });
+        (rim, margin)
+    }
+
+    /// The largest box of the face that nothing lies in, where words or emblems lie on it already and leave one
+    /// that is worth while; a contour blank grows instead.
+    pub fn free_box(&self) -> Option<Rect> {
+        const LEAST_MM: f64 = 3.0;
+        if matches!(self.component.outline(), Some(Outline::Contour(_))) {
+            return None;
+        }
+        let taken = self.component.elements.iter().filter_map(|element| self.taken_by(element));
+        let taken = taken.reduce(|all, one| all.union(&one))?;
+        let (rim, margin) = self.rim_and_margin();
+        let holes: Vec<SeenHole<'_>> =
+            self.component.elements.iter().filter_map(|element| self.seen_hole(element)).collect();
+        let clear = self.clear_region(rim, margin, &holes);
+        let apart = margin.max(1.0);
+        let free = clear.difference(&taken.offset(apart, Tolerance::Draft));
+        largest_inner_rect(&free).filter(|room| room.width().min(room.height()) >= LEAST_MM)
+    }
+
+    /// What words or an emblem cover of this face, their boxes filled.
+    fn taken_by(&self, element: &Element) -> Option<Region> {
+        let relief = element.relief()?;
+        let is_figure = matches!(element.kind, Kind::Lettering(_) | Kind::Emblem(_));
+        let is_here = element.face == self.face.name;
+        let shows_through = self.face.in_sections && relief == Relief::Through;
+        if !is_figure || !(is_here || shows_through) {
+            return None;
+        }
+        let region = super::kinds::work(&element.kind).figure(self)?.region;
+        let region = if is_here { region } else { region.mirrored(true) };
+        // Between letters there is no room for others.
+        let lines = region.clumps().iter().filter_map(Region::bounds).reduce(|a, b| a.hull(&b));
+        let boxed = match &element.kind {
+            Kind::Lettering(words) if words.course == Course::Straight && words.turn == 0.0 => {
+                lines.map(|all| crate::plane::rounded_rectangle(all, 0.0, Tolerance::Draft))
+            }
+            _ => None,
+        };
+        Some(boxed.unwrap_or_else(|| region.without_openings()))
     }
 
     /// A hole that opens into this face, drilled from here or from the other side.

@@ -11,6 +11,7 @@ mod clear;
 mod contour;
 mod edge_lines;
 mod face;
+mod fits;
 mod ground;
 mod kinds;
 mod layout;
@@ -293,5 +294,6 @@ pub(crate) fn fresh(
     let workshop = &workshop.at(Tolerance::Draft);
     let body = Body::of(piece, component, workshop)?;
     let ground = Ground::new(piece, component, &body, face, workshop);
-    Ok(kinds::fresh(kind, &ground))
+    let free = ground.free_box();
+    Ok(kinds::fresh(kind, &ground, free))
 }

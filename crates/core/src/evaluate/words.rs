@@ -4,7 +4,7 @@ use crate::cache::{Kept, Stage};
 use crate::lettering::{
     Align, Circle, Line, Over, SetWords, TYPEFACES, fitting_ratio, set_around, set_lines,
 };
-use crate::piece::{Course, LetterBox, LetterSize, Lettering, Piece, SitsBy};
+use crate::piece::{Course, LetterBox, LetterSize, Lettering, Piece, SitsBy, TextLine};
 use crate::plane::{Rect, Region, Tolerance};
 use crate::units::Length;
 use crate::workshop::Workshop;
@@ -55,15 +55,7 @@ pub(super) fn own_words(
     room: Room,
     workshop: &Workshop<'_>,
 ) -> Arc<OwnWords> {
-    let lines: Vec<Line> = lettering
-        .lines
-        .iter()
-        .map(|line| {
-            let id = line.typeface.as_deref().unwrap_or(&lettering.typeface);
-            let typeface = workshop.typeface(id).unwrap_or_else(|| Arc::clone(&TYPEFACES[0]));
-            Line { words: piece.filled_in(&line.words), typeface, height: line.scale }
-        })
-        .collect();
+    let lines = lines_of(piece, lettering, workshop);
     let Lettering { size, style, align, pitch, sits_by, course, .. } = lettering;
     let Room { clear, way_round } = room;
     // Only what fills the clear area reads its size, and only what is spread round the way.
@@ -81,7 +73,7 @@ pub(super) fn own_words(
         .collect();
     let key = workshop.cache.key(Stage::Words, (told, asked, read, workshop.tolerance));
     workshop.cache.kept(key, || match course {
-        Course::Straight | Course::Round(_) => {
+        Course::Straight | Course::Below | Course::Round(_) => {
             let over = way.map(|(way, spread)| Over { way, is_closed: spread >= 360.0 });
             let words = straight(lettering, &lines, clear, over, workshop);
             let part = way.map_or(0.0, |(_, spread)| spread / 360.0);
@@ -107,6 +99,63 @@ pub(super) fn own_words(
             OwnWords::of(set, frame, letter_height)
         }
     })
+}
+
+/// The lines of a lettering, what stands in braces filled in, their heights in proportion.
+pub(super) fn lines_of(piece: &Piece, lettering: &Lettering, workshop: &Workshop<'_>) -> Vec<Line> {
+    let line = |line: &TextLine| {
+        let id = line.typeface.as_deref().unwrap_or(&lettering.typeface);
+        let typeface = workshop.typeface(id).unwrap_or_else(|| Arc::clone(&TYPEFACES[0]));
+        Line { words: piece.filled_in(&line.words), typeface, height: line.scale }
+    };
+    let lines = lettering.lines.iter().map(line);
+    match lettering.course {
+        Course::Below => lines.flat_map(one_below_the_other).collect(),
+        Course::Straight | Course::Circle(_) | Course::Round(_) => lines.collect(),
+    }
+}
+
+/// The letters of a line, each a line of its own, with the marks that belong to it.
+fn one_below_the_other(line: Line) -> Vec<Line> {
+    // The blocks of combining marks, what joins emoji, and what chooses between their forms (Unicode 16).
+    let belongs = |c: char| {
+        matches!(u32::from(c), 0x300..=0x36F | 0x1AB0..=0x1AFF | 0x1DC0..=0x1DFF | 0x20D0..=0x20FF
+            | 0xFE00..=0xFE0F | 0xFE20..=0xFE2F | 0x200D)
+    };
+    let mut letters: Vec<String> = Vec::new();
+    for c in line.words.trim().chars() {
+        match letters.last_mut() {
+            Some(letter) if belongs(c) || letter.ends_with('\u{200D}') => letter.push(c),
+            _ => letters.push(c.to_string()),
+        }
+    }
+    letters.into_iter().map(|words| Line { words, ..line.clone() }).collect()
+}
+
+/// What was set, mirrored and turned about the middle of its box; and the box round that as it is turned.
+pub(super) fn laid(lettering: &Lettering, region: Region, frame: Rect) -> (Region, Rect) {
+    if lettering.turn == 0.0 && !lettering.mirrored {
+        return (region, frame);
+    }
+    let (x, y) = frame.centre();
+    let mut region = region.moved(-x, -y);
+    if lettering.mirrored {
+        region = region.mirrored(true);
+    }
+    (region.turned(lettering.turn).moved(x, y), turned_box(lettering, frame, (x, y)))
+}
+
+/// The box round another when it is mirrored and turned about a point as a lettering asks.
+pub(super) fn turned_box(lettering: &Lettering, of: Rect, (x, y): (f64, f64)) -> Rect {
+    let (sine, cosine) = lettering.turn.to_radians().sin_cos();
+    let across = if lettering.mirrored { -1.0 } else { 1.0 };
+    let corners = [(of.x0, of.y0), (of.x1, of.y0), (of.x1, of.y1), (of.x0, of.y1)];
+    let boxes = corners.map(|(cx, cy)| {
+        let (dx, dy) = (across * (cx - x), cy - y);
+        let (tx, ty) = (x + dx * cosine - dy * sine, y + dx * sine + dy * cosine);
+        Rect { x0: tx, y0: ty, x1: tx, y1: ty }
+    });
+    boxes.into_iter().reduce(|all, one| all.hull(&one)).unwrap_or(of)
 }
 
 fn straight(
@@ -175,7 +224,7 @@ pub(crate) fn height_to_fit(
     room: Rect,
     workshop: &Workshop<'_>,
 ) -> Option<f64> {
-    if lettering.course != Course::Straight {
+    if lettering.course != Course::Straight || lettering.turn != 0.0 {
         return None;
     }
     let [width, height] = [room.width(), room.height()].map(Length::mm);

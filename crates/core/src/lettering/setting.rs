@@ -272,6 +272,28 @@ pub fn fitting_ratio(
     (ratio > 0.0).then_some(ratio)
 }
 
+/// How far lines set one below the other reach, without drawing them, the last standing on y = 0: the box they are
+/// placed by, as wide as the letters and as high as the capitals, and the box of what is drawn. In mm; `None` where
+/// nothing is drawn.
+pub fn extents(lines: &[Line], style: &Style, align: Align, pitch: f64) -> Option<(Rect, Rect)> {
+    let mut ink = ink_of_lines(lines, style, align, pitch)?;
+    let below: f64 = lines.iter().skip(1).map(|line| pitch * line.height).sum();
+    ink = ink.moved(0.0, below).grown(style.heavier.as_mm());
+    // Lines without ink have no capitals either.
+    let mut baseline = below;
+    let mut frame: Option<Rect> = None;
+    for (i, line) in lines.iter().enumerate() {
+        if i > 0 {
+            baseline -= pitch * line.height;
+        }
+        if ink_of(line, style).is_some() {
+            let own = Rect { x0: ink.x0, x1: ink.x1, y0: baseline, y1: baseline + line.height };
+            frame = Some(frame.map_or(own, |frame| frame.hull(&own)));
+        }
+    }
+    Some((frame?, ink))
+}
+
 /// The extent of what is drawn by lines set one below the other, without the weight added: of the curves
 /// themselves, which flattened ones never leave.
 fn ink_of_lines(lines: &[Line], style: &Style, align: Align, pitch: f64) -> Option<Rect> {

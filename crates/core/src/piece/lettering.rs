@@ -18,6 +18,8 @@ pub struct Lettering {
     pub typeface: String,
     /// How large it is.
     pub size: LetterSize,
+    /// What gives first where straight words of a letter height would leave the clear area.
+    pub gives: Gives,
     /// How the letters are drawn.
     pub style: Style,
     /// Where lines of different length meet.
@@ -28,6 +30,10 @@ pub struct Lettering {
     pub sits_by: SitsBy,
     /// What the words run along.
     pub course: Course,
+    /// Turn in degrees about the middle of its box, counter-clockwise.
+    pub turn: f64,
+    /// Whether left and right are exchanged, as a stamp or the inside of a window has it.
+    pub mirrored: bool,
     /// How it meets the face.
     pub relief: Relief,
     /// Its colour, the id of one of the piece's filaments; nothing for that of the plate.
@@ -70,6 +76,22 @@ pub enum LetterSize {
     ClearArea,
 }
 
+/// What gives first where words would leave the clear area.
+#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
+#[serde(rename_all = "kebab-case", deny_unknown_fields)]
+pub enum Gives {
+    /// Nothing: they leave it.
+    #[default]
+    Nothing,
+    /// Their size.
+    Size,
+    /// The width of their letters, down to this share of it, 0.3 to 1; then their size.
+    Width(f64),
+    /// A single line becomes two where they come out larger so; then their size.
+    Line,
+}
+
 /// A box to be filled.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(test, derive(JsonSchema))]
@@ -102,6 +124,8 @@ pub enum Course {
     /// Straight lines.
     #[default]
     Straight,
+    /// Downwards, every letter upright below the one before.
+    Below,
     /// A circle, which is what the place is of.
     Circle(CircleCourse),
     /// The way round of a face that runs round; on a flat face straight lines.
@@ -149,11 +173,14 @@ impl Lettering {
             lines: vec![TextLine::new(words)],
             typeface: typeface.to_owned(),
             size: LetterSize::Height(letter_height),
+            gives: Gives::Nothing,
             style: Style::default(),
             align: Align::Centre,
             pitch: 1.6,
             sits_by: SitsBy::Capitals,
             course: Course::Straight,
+            turn: 0.0,
+            mirrored: false,
             relief: Relief::raised(1.5),
             colour: None,
             root: Length::ZERO,
@@ -202,6 +229,9 @@ impl Fields for Lettering {
             }
             LetterSize::ClearArea => {}
         }
+        if let Gives::Width(least) = self.gives {
+            checker.number(&limits::GIVES_WIDTH, least);
+        }
         checker.number(&limits::SPACING, self.style.spacing);
         checker.length(&limits::HEAVIER, self.style.heavier);
         checker.number(&limits::SLANT, self.style.slant);
@@ -217,6 +247,7 @@ impl Fields for Lettering {
                 checker.number(&limits::CIRCLE_SPREAD, spread);
             }
         }
+        checker.angle("turn", self.turn);
         self.relief.check(checker);
         checker.length(&limits::ROOT, self.root);
         self.edge.check("edge", checker);

@@ -154,6 +154,7 @@ limits! {
     LETTER_HEIGHT = "lettering" "size.height" Length 0.5..=400.0, "The letter height";
     BOX_WIDTH = "lettering" "size.box.width" Length 1.0..=500.0, "The width of the box";
     BOX_HEIGHT = "lettering" "size.box.height" Length 0.5..=400.0, "The height of the box";
+    GIVES_WIDTH = "lettering" "gives.width" Number 0.3..=1.0, "The least width of the letters";
     SPACING = "lettering" "style.spacing" Number -0.3..=3.0, "The room between letters";
     HEAVIER = "lettering" "style.heavier" Length -2.0..=5.0, "The added weight";
     SLANT = "lettering" "style.slant" Angle -45.0..=45.0, "The slant";

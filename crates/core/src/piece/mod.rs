@@ -76,7 +76,7 @@ pub use input::{Fronted, Input};
 pub use joint::{Joint, Slot, Socket};
 pub use layering::Layering;
 pub use lettering::{
-    CircleCourse, Course, LetterBox, LetterSize, Lettering, RoundCourse, SitsBy, TextLine,
+    CircleCourse, Course, Gives, LetterBox, LetterSize, Lettering, RoundCourse, SitsBy, TextLine,
 };
 pub use limits::{LIMITS, Limit, Measure, limit_of};
 pub use lying::Lying;

@@ -270,6 +270,11 @@ pub(super) fn from_version_9(mut document: Value) -> Value {
         .flatten()
         .filter_map(|component| component.get_mut("elements").and_then(Value::as_array_mut));
     for element in elements.flatten() {
+        if let Some(words) = element.pointer_mut("/kind/lettering").and_then(Value::as_object_mut) {
+            words.insert("gives".to_owned(), json!("nothing"));
+            words.insert("turn".to_owned(), json!(0.0));
+            words.insert("mirrored".to_owned(), json!(false));
+        }
         if let Some(emblem) = element.pointer_mut("/kind/emblem").and_then(Value::as_object_mut) {
             let stroke = json!({ "width": null, "ends": "drawn", "section": "flat" });
             emblem.insert("stroke".to_owned(), stroke);

@@ -81,13 +81,13 @@ impl Emblem {
 
     /// A star in the clear area; one that spans the opening of a ring, which is what an emblem is put
     /// into there.
-    pub(super) fn fresh(ground: &Ground<'_>) -> Self {
+    pub(super) fn fresh(ground: &Ground<'_>, free: Option<Rect>) -> Self {
         let (half, thickness) = (ground.shorter_side() / 2.0, ground.face.thickness);
         let opening = match ground.component.outline() {
             Some(Outline::Ring(ring)) => Some(ring.inside.as_mm().min(2.0 * half) * 1.04),
             _ => None,
         };
-        let room = ground.face.clear;
+        let room = free.or(ground.face.clear);
         let in_clear = room.map_or(5.0, |room| room.height().min(room.width()) * 0.7);
         let width = opening.unwrap_or(in_clear).clamp(0.5, 480.0);
         Emblem {
@@ -104,7 +104,11 @@ impl Emblem {
             root: Length::ZERO,
             edge: Edge::Square,
             stroke: Stroke::default(),
-            place: if opening.is_some() { in_the_middle() } else { in_clear_area() },
+            place: match (opening, free) {
+                (Some(_), _) => in_the_middle(),
+                (None, Some(room)) => ground.in_the_middle_of(room),
+                (None, None) => in_clear_area(),
+            },
             repeat: Repeat::Once,
         }
     }

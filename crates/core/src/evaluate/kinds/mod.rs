@@ -15,6 +15,7 @@ use crate::piece::{
     Across, AcrossClear, Element, ElementKind, Emblem, Hole, HolePlace, Kind, Lettering,
     LetteringPlace, Loop, Offset, Recess, Relief, Rim, Up, UpClear,
 };
+use crate::plane::Rect;
 use crate::units::{Length, Unit};
 
 /// What is done for a kind of element. Nothing here has an answer of its own, so that a new kind forgets
@@ -41,10 +42,12 @@ pub(super) fn work(kind: &Kind) -> &dyn Work {
 }
 
 /// A new element that suits the face as it is. Sizes are customary ones (common practice, no source).
-pub(super) fn fresh(kind: ElementKind, ground: &Ground<'_>) -> Kind {
+///
+/// `free` is the largest box of the face that nothing lies in, where something lies on it.
+pub(super) fn fresh(kind: ElementKind, ground: &Ground<'_>, free: Option<Rect>) -> Kind {
     match kind {
-        ElementKind::Lettering => Lettering::fresh(ground).into(),
-        ElementKind::Emblem => Emblem::fresh(ground).into(),
+        ElementKind::Lettering => Lettering::fresh(ground, free).into(),
+        ElementKind::Emblem => Emblem::fresh(ground, free).into(),
         ElementKind::Rim => Rim::fresh(ground).into(),
         ElementKind::Recess => Recess::fresh(ground).into(),
         ElementKind::Hole => Hole::fresh(ground).into(),
@@ -75,6 +78,18 @@ impl Ground<'_> {
         }
         let deepest = (self.face.thickness / 3.0 * 10.0).floor() / 10.0;
         Relief::recessed(height.min(deepest.max(0.1)))
+    }
+
+    /// The place in the middle of a box, to a tenth of a millimetre or 1/32 in.
+    fn in_the_middle_of(&self, room: Rect) -> LetteringPlace {
+        let guide = self.face.guide.centre();
+        let step = self.piece.units.pick(0.1, 1.0 / 32.0).as_mm();
+        let (x, y) = room.centre();
+        let from_middle = |mm: f64| Length::mm(((mm / step).round() * step * 1e4).round() / 1e4);
+        let mut place = in_the_middle();
+        place.across.distance = from_middle(x - guide.0);
+        place.up.distance = from_middle(y - guide.1);
+        place
     }
 
     /// A customary size, which is another one in inches.

@@ -1,0 +1,138 @@
+//! Words that fit: what gives where they would leave the clear area.
+//!
+//! How far they reach is known without drawing them ([`extents`]), and everything about it grows in proportion to
+//! the height of the letters, or to how wide they are, but for the weight that is added. So the largest that
+//! fits is worked out from two sizes, not searched for, and is the same at every tolerance.
+
+use super::ground::Ground;
+use super::words::{lines_of, turned_box};
+use crate::lettering::{Line, extents};
+use crate::piece::{Course, Gives, LetterSize, Lettering, SitsBy, TextLine};
+use crate::plane::Rect;
+use crate::units::Length;
+use std::borrow::Cow;
+
+/// Letters are not made smaller than this, in mm: then they stay too large, and preflight says so.
+const LEAST_MM: f64 = 0.5;
+
+/// Breaks nearest to the middle of a line that are tried, and no more.
+const MOST_BREAKS: usize = 24;
+
+/// A share a hair below what just fits, so that rounding leaves nothing outside.
+const HAIR: f64 = 1.0 - 1e-9;
+
+/// The lettering as it comes out where it may not leave the clear area of its face.
+pub(super) fn fitted<'a>(asked: &'a Lettering, ground: &Ground<'_>) -> Cow<'a, Lettering> {
+    let LetterSize::Height(height) = asked.size else { return Cow::Borrowed(asked) };
+    let is_straight = matches!(asked.course, Course::Straight | Course::Below);
+    let is_free = asked.gives == Gives::Nothing || !is_straight;
+    let Some(clear) = ground.face.clear.filter(|_| !is_free) else {
+        return Cow::Borrowed(asked);
+    };
+    let fit = Fit { ground, clear };
+    let Some(share) = fit.share(asked).filter(|share| *share < 1.0) else {
+        return Cow::Borrowed(asked);
+    };
+    let (lettering, share) = match asked.gives {
+        Gives::Nothing | Gives::Size => (asked.clone(), share),
+        Gives::Width(least) => fit.narrowed(asked, least),
+        Gives::Line => {
+            fit.broken(asked).filter(|(_, found)| *found > share).unwrap_or((asked.clone(), share))
+        }
+    };
+    let share = (share * HAIR).clamp((LEAST_MM / height.as_mm()).min(1.0), 1.0);
+    let size = LetterSize::Height(Length::mm(height.as_mm() * share));
+    Cow::Owned(Lettering { size, ..lettering })
+}
+
+struct Fit<'a, 'b> {
+    ground: &'a Ground<'b>,
+    clear: Rect,
+}
+
+impl Fit<'_, '_> {
+    /// How far the ink of a lettering lies within the clear area on its four sides, in mm; nothing where nothing
+    /// is drawn.
+    fn spare(&self, lettering: &Lettering) -> Option<[f64; 4]> {
+        let LetterSize::Height(height) = lettering.size else { return None };
+        let lines: Vec<Line> = lines_of(self.ground.piece, lettering, self.ground.workshop)
+            .into_iter()
+            .map(|line| Line { height: line.height * height.as_mm(), ..line })
+            .collect();
+        let (frame, ink) = extents(&lines, &lettering.style, lettering.align, lettering.pitch)?;
+        let sits_on = match lettering.sits_by {
+            SitsBy::Capitals => frame,
+            SitsBy::Ink => ink,
+        };
+        let middle = sits_on.centre();
+        let [sits_on, ink] = [sits_on, ink].map(|of| turned_box(lettering, of, middle));
+        let (dx, dy) = self.ground.offset_of(sits_on, self.ground.face.guide, &lettering.place);
+        let (ink, clear) = (ink.moved(dx, dy), self.clear);
+        Some([ink.x0 - clear.x0, clear.x1 - ink.x1, ink.y0 - clear.y0, clear.y1 - ink.y1])
+    }
+
+    /// The largest share of its height, 1 at most, at which a lettering lies within the clear area; nothing where
+    /// none does, since its place is outside.
+    fn share(&self, lettering: &Lettering) -> Option<f64> {
+        let LetterSize::Height(height) = lettering.size else { return None };
+        let at = |share: f64| {
+            let size = LetterSize::Height(Length::mm(height.as_mm() * share));
+            self.spare(&Lettering { size, ..lettering.clone() })
+        };
+        largest(at(1.0)?, at(0.5)?)
+    }
+
+    /// Narrower letters, down to a share of their width, and what of their height is left then.
+    fn narrowed(&self, asked: &Lettering, least: f64) -> (Lettering, f64) {
+        let at = |share: f64| {
+            let mut narrower = asked.clone();
+            narrower.style.stretch *= share;
+            narrower
+        };
+        let share = self.spare(&at(1.0)).zip(self.spare(&at(0.5))).and_then(|(whole, half)| {
+            // Sides that do not give when letters are narrower are for the height to mend.
+            let gives = |side: usize| (whole[side] - half[side]).abs() > 1e-9;
+            let only = |of: [f64; 4]| [0, 1, 2, 3].map(|side| if gives(side) { of[side] } else { 0.0 });
+            largest(only(whole), only(half))
+        });
+        let narrower = at(share.unwrap_or(least).max(least) * HAIR);
+        let left = self.share(&narrower).unwrap_or(1.0);
+        (narrower, left)
+    }
+
+    /// A single line in two, broken where they come out largest, and what of their height is left then.
+    fn broken(&self, asked: &Lettering) -> Option<(Lettering, f64)> {
+        let [line] = &asked.lines[..] else { return None };
+        let words = self.ground.piece.filled_in(&line.words);
+        let words = words.trim();
+        let middle = words.len() / 2;
+        let mut breaks: Vec<usize> = words.match_indices(' ').map(|(at, _)| at).collect();
+        breaks.sort_by_key(|at| at.abs_diff(middle));
+        let broken = breaks.into_iter().take(MOST_BREAKS).filter_map(|at| {
+            let (first, second) = words.split_at(at);
+            let of = |words: &str| TextLine { words: words.trim().to_owned(), ..line.clone() };
+            let two = Lettering { lines: vec![of(first), of(second)], ..asked.clone() };
+            let share = self.share(&two)?;
+            Some((two, share))
+        });
+        broken.max_by(|a, b| a.1.total_cmp(&b.1))
+    }
+}
+
+/// The largest share, 1 at most, at which nothing is less than nothing, by what it is at the whole and at half:
+/// everything is in proportion to the share, but for a constant.
+fn largest(whole: [f64; 4], half: [f64; 4]) -> Option<f64> {
+    let mut most: f64 = 1.0;
+    for (whole, half) in whole.into_iter().zip(half) {
+        if whole >= 0.0 {
+            continue;
+        }
+        let slope = 2.0 * (whole - half);
+        let at_nothing = whole - slope;
+        if at_nothing < 0.0 || slope >= 0.0 {
+            return None;
+        }
+        most = most.min(at_nothing / -slope);
+    }
+    Some(most)
+}
