@@ -176,3 +176,63 @@ test('a typeface of one’s own is added, used, and missed when it is gone', asy
   await page.getByRole('button', { name: /Preflight:/ }).click();
   await expect(page.getByText('not among yours here')).toBeVisible();
 });
+
+test('a longer name gives way as it was told, and that is said; words are turned and mirrored', async ({
+  page,
+}) => {
+  await newPiece(page, 'Berth of Friðrika');
+  await addWords(page, 'EVA');
+  const asked = await field(page, 'Letters tall').inputValue();
+  await field(page, 'Words').fill('FRIÐRIKA ÅSDÓTTIR');
+  await saved(page);
+  const said = page.locator('[data-shrunk]');
+  await expect(said).toBeVisible();
+  await expect(page.getByText('Preflight has nothing to say')).toBeVisible();
+  // The height that was asked for stands, and comes back with a shorter name.
+  await expect(field(page, 'Letters tall')).toHaveValue(asked);
+  const tall = async () => Number((await said.textContent()).match(/[\d.]+/)[0]);
+  const alone = await tall();
+  await field(page, 'Where there is no room').selectOption('line');
+  await saved(page);
+  await expect(async () => expect(await tall()).toBeGreaterThan(1.2 * alone)).toPass();
+  await field(page, 'Where there is no room').selectOption('width');
+  await saved(page);
+  await expect(page.locator('.settings').getByLabel('Narrower down to a share of')).toHaveValue('0.75');
+  await expect(async () => expect(await tall()).toBeGreaterThan(1.2 * alone)).toPass();
+  await field(page, 'Where there is no room').selectOption('nothing');
+  await saved(page);
+  await expect(said).toBeHidden();
+  await expect(page.getByRole('button', { name: /Preflight: .*to mend/ })).toBeVisible();
+  await field(page, 'Where there is no room').selectOption('size');
+  await saved(page);
+  await field(page, 'Words').fill('EVA');
+  await saved(page);
+  await expect(said).toBeHidden();
+  // Turned upright it gives way to the height of the face.
+  await type(field(page, 'Turned by'), '90');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  await expect(page.getByText('Preflight has nothing to say')).toBeVisible();
+  await page.getByLabel('Mirrored').check();
+  await saved(page);
+  const made = await readStl((await exportStl(page)).path);
+  expect(made.closed).toBe(true);
+  // A second lettering lands beside the first, not on it.
+  await add(page, 'Lettering');
+  await saved(page);
+  await expect(page.getByText('Preflight has nothing to say')).toBeVisible();
+  const [first, second] = await Promise.all(
+    ['lettering-1', 'lettering-2'].map((id) =>
+      element(page, id).evaluate((one) => {
+        const { left, right, top, bottom } = one.getBoundingClientRect();
+        return { left, right, top, bottom };
+      }),
+    ),
+  );
+  const apart =
+    first.right <= second.left ||
+    second.right <= first.left ||
+    first.bottom <= second.top ||
+    second.bottom <= first.top;
+  expect(apart).toBe(true);
+});

@@ -10,8 +10,8 @@ use kalotype_core::formats::stl;
 use kalotype_core::lettering::{Align, CircleSide, Reading, Style, TYPEFACES};
 use kalotype_core::piece::{
     Across, AcrossClear, BothEdges, CircleCourse, Contour, Corner, Corners, Course, Depth, Edge,
-    Element, ElementKind, Emblem, FaceName, FieldShape, Height, Hole, HolePlace, HoleShape, Inlay,
-    Input, Kind, LetterBox, LetterSize, Lettering, LetteringPlace, Loop, LoopPlace, Offset,
+    Element, ElementKind, Emblem, FaceName, FieldShape, Gives, Height, Hole, HolePlace, HoleShape,
+    Inlay, Input, Kind, LetterBox, LetterSize, Lettering, LetteringPlace, Loop, LoopPlace, Offset,
     Outline, OwnShape, OwnThickness, Piece, Polygon, Recess, Relief, Repeat, Rim, Ring, Row,
     Scallop, SitsBy, Star, Stroke, Tag, TextLine, Up, UpClear, read, write,
 };
@@ -276,7 +276,20 @@ fn any_course() -> impl Strategy<Value = Course> {
             spread: spread.map(|parts| f64::from(parts) * 30.0).map(|degrees| degrees.min(360.0)),
         })
     });
-    prop_oneof![3 => Just(Course::Straight), 1 => circle]
+    prop_oneof![6 => Just(Course::Straight), 1 => Just(Course::Below), 2 => circle]
+}
+
+/// What gives where there is no room, and how words are turned and mirrored.
+fn any_lie() -> impl Strategy<Value = (Gives, f64, bool)> {
+    let gives = prop_oneof![
+        3 => Just(Gives::Nothing),
+        2 => Just(Gives::Size),
+        1 => Just(Gives::Width(0.7)),
+        1 => Just(Gives::Line),
+    ];
+    let turn =
+        prop_oneof![3 => Just(0.0), 1 => (-12i32..12).prop_map(|part| f64::from(part) * 15.0)];
+    (gives, turn, prop::bool::weighted(0.2))
 }
 
 fn any_lettering() -> impl Strategy<Value = Element> {
@@ -290,19 +303,22 @@ fn any_lettering() -> impl Strategy<Value = Element> {
         prop::sample::select(vec![SitsBy::Capitals, SitsBy::Ink]),
         any_course(),
     );
-    let seat = (any_face(), any_place(), any_repeat());
+    let seat = (any_face(), any_place(), any_repeat(), any_lie());
     (words, any_relief(), any_edge(), seat).prop_map(
         |((lines, typeface, size, style, align, sits_by, course), relief, edge, seat)| {
-            let (face, place, repeat) = seat;
+            let (face, place, repeat, (gives, turn, mirrored)) = seat;
             let lettering = Lettering {
                 lines,
                 typeface,
                 size,
+                gives,
                 style,
                 align,
                 pitch: 1.5,
                 sits_by,
                 course,
+                turn,
+                mirrored,
                 relief,
                 colour: None,
                 root: Length::ZERO,

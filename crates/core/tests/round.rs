@@ -346,6 +346,7 @@ fn words_longer_than_the_way_round_are_said_and_stay_sound() {
             &[
                 on(ElementKind::Lettering, FaceName::Around),
                 set("lettering-1", "lines.0.words", "SKERRY POINT ISLAND FERRY COOPERATIVE"),
+                set("lettering-1", "gives", "nothing"),
                 set("lettering-1", "size", json!({ "height": 9.0 })),
                 set("lettering-1", "relief", json!({ relief: { "by": 0.8 } })),
                 set("lettering-1", "place.across", json!({ "from": "centre", "distance": 41.7 })),
@@ -353,6 +354,11 @@ fn words_longer_than_the_way_round_are_said_and_stay_sound() {
         );
         let found = worked(&long, tolerance);
         assert!(found.stop.is_none() && found.mesh.faults().is_sound(), "{:?}", found.stop);
+        // Told to give way they go round once, wherever they begin.
+        let fitting = edited(&long, &[set("lettering-1", "gives", "size")]);
+        let fitting = worked(&fitting, tolerance);
+        let wide = fitting.layout.elements[0].region.bounds().unwrap().width();
+        assert!((wide - 2.0 * PI * OUTER).abs() < 0.05, "{wide}");
         let said: Vec<&str> = found.findings.iter().map(|one| one.code).collect();
         assert!(said.contains(&"longer-than-round"), "{said:?}");
         // The letters that are offered go round once.

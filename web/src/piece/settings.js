@@ -45,7 +45,11 @@ export const settings = (desk) => ({
   },
   /** Straight words of a letter height can give way where they have no room. */
   get canGive() {
-    return this.isLettering && kindOf(this.element?.size) === 'height' && ['straight', 'below'].includes(this.courseKind);
+    return (
+      this.isLettering &&
+      kindOf(this.element?.size) === 'height' &&
+      ['straight', 'below'].includes(this.courseKind)
+    );
   },
   /** Whether they are smaller than was asked for. */
   get isShrunk() {

@@ -466,9 +466,13 @@ impl Placing<'_> {
         let (radius, side, spread) = match lettering.course {
             Course::Circle(circle) => (circle.radius.as_mm(), circle.side, circle.spread),
             Course::Straight | Course::Below | Course::Round(_) => {
-                let (radius, height) = self.circle_with_room(into);
-                let has_height = matches!(lettering.size, LetterSize::Height(_));
-                if !has_height || height < self.placed.drawn.letter_height {
+                // What was asked for: along a circle nothing gives way.
+                let asked = match lettering.size {
+                    LetterSize::Height(asked) => Some(asked.as_mm()),
+                    LetterSize::Box(_) | LetterSize::ClearArea => None,
+                };
+                let (radius, height) = self.circle_with_room(into, asked);
+                if asked.is_none_or(|asked| height < asked) {
                     values.push(("size".to_owned(), json!({ "height": height })));
                 }
                 let centre = json!({ "from": "centre", "distance": 0.0 });
@@ -488,7 +492,7 @@ impl Placing<'_> {
     ///
     /// Words of the advance a·h (h their height) take a·h / r on a circle of the radius r = R − h under
     /// the edge R, so that h = w R / (a + w) is the tallest for a way w in radians.
-    fn circle_with_room(&self, reading: &str) -> (f64, f64) {
+    fn circle_with_room(&self, reading: &str, asked: Option<f64>) -> (f64, f64) {
         /// Left free between words, in degrees.
         const GAP: f64 = 12.0;
         /// What words that are alone take at most, in degrees, so that others find room.
@@ -505,8 +509,10 @@ impl Placing<'_> {
         };
         let way = if reading == "upright" { left.min(HALF) } else { left };
         let way = way.max(2.0 * GAP).to_radians();
-        let tall = self.placed.drawn.letter_height;
-        let advance = self.placed.frame.width() / tall.max(1e-6);
+        let drawn = self.placed.drawn.letter_height;
+        let advance = self.placed.frame.width() / drawn.max(1e-6);
+        // What gave way as a straight line need not along a circle.
+        let tall = asked.unwrap_or(drawn);
         let fitting = SLACK * way * edge / (advance + way);
         let height = tenths_below(tall.min(fitting).min(edge / 2.0)).max(0.5);
         (tenths(edge - height).max(0.5), height)

@@ -7,7 +7,7 @@
 use super::ground::Ground;
 use super::words::{lines_of, turned_box};
 use crate::lettering::{Line, extents};
-use crate::piece::{Course, Gives, LetterSize, Lettering, SitsBy, TextLine};
+use crate::piece::{Course, Gives, LetterSize, Lettering, Outline, SitsBy, TextLine};
 use crate::plane::Rect;
 use crate::units::Length;
 use std::borrow::Cow;
@@ -25,7 +25,9 @@ const HAIR: f64 = 1.0 - 1e-9;
 pub(super) fn fitted<'a>(asked: &'a Lettering, ground: &Ground<'_>) -> Cow<'a, Lettering> {
     let LetterSize::Height(height) = asked.size else { return Cow::Borrowed(asked) };
     let is_straight = matches!(asked.course, Course::Straight | Course::Below);
-    let is_free = asked.gives == Gives::Nothing || !is_straight;
+    // A blank that follows its letters grows with them.
+    let is_followed = matches!(ground.component.outline(), Some(Outline::Contour(_)));
+    let is_free = asked.gives == Gives::Nothing || !is_straight || is_followed;
     let Some(clear) = ground.face.clear.filter(|_| !is_free) else {
         return Cow::Borrowed(asked);
     };
@@ -40,7 +42,8 @@ pub(super) fn fitted<'a>(asked: &'a Lettering, ground: &Ground<'_>) -> Cow<'a, L
             fit.broken(asked).filter(|(_, found)| *found > share).unwrap_or((asked.clone(), share))
         }
     };
-    let share = (share * HAIR).clamp((LEAST_MM / height.as_mm()).min(1.0), 1.0);
+    let share = if share < 1.0 { share * HAIR } else { share };
+    let share = share.clamp((LEAST_MM / height.as_mm()).min(1.0), 1.0);
     let size = LetterSize::Height(Length::mm(height.as_mm() * share));
     Cow::Owned(Lettering { size, ..lettering })
 }
@@ -68,18 +71,23 @@ impl Fit<'_, '_> {
         let [sits_on, ink] = [sits_on, ink].map(|of| turned_box(lettering, of, middle));
         let (dx, dy) = self.ground.offset_of(sits_on, self.ground.face.guide, &lettering.place);
         let (ink, clear) = (ink.moved(dx, dy), self.clear);
-        Some([ink.x0 - clear.x0, clear.x1 - ink.x1, ink.y0 - clear.y0, clear.y1 - ink.y1])
+        let [left, right] = match &self.ground.face.round {
+            // What runs round goes on behind the end of the chart; it must not meet itself.
+            Some(round) => [(round.way_round() - ink.width()) / 2.0; 2],
+            None => [ink.x0 - clear.x0, clear.x1 - ink.x1],
+        };
+        Some([left, right, ink.y0 - clear.y0, clear.y1 - ink.y1])
     }
 
     /// The largest share of its height, 1 at most, at which a lettering lies within the clear area; nothing where
-    /// none does, since its place is outside.
+    /// nothing is drawn.
     fn share(&self, lettering: &Lettering) -> Option<f64> {
         let LetterSize::Height(height) = lettering.size else { return None };
         let at = |share: f64| {
             let size = LetterSize::Height(Length::mm(height.as_mm() * share));
             self.spare(&Lettering { size, ..lettering.clone() })
         };
-        largest(at(1.0)?, at(0.5)?)
+        Some(largest(at(1.0)?, at(0.5)?))
     }
 
     /// Narrower letters, down to a share of their width, and what of their height is left then.
@@ -89,10 +97,11 @@ impl Fit<'_, '_> {
             narrower.style.stretch *= share;
             narrower
         };
-        let share = self.spare(&at(1.0)).zip(self.spare(&at(0.5))).and_then(|(whole, half)| {
+        let share = self.spare(&at(1.0)).zip(self.spare(&at(0.5))).map(|(whole, half)| {
             // Sides that do not give when letters are narrower are for the height to mend.
             let gives = |side: usize| (whole[side] - half[side]).abs() > 1e-9;
-            let only = |of: [f64; 4]| [0, 1, 2, 3].map(|side| if gives(side) { of[side] } else { 0.0 });
+            let only =
+                |of: [f64; 4]| [0, 1, 2, 3].map(|side| if gives(side) { of[side] } else { 0.0 });
             largest(only(whole), only(half))
         });
         let narrower = at(share.unwrap_or(least).max(least) * HAIR);
@@ -120,19 +129,16 @@ impl Fit<'_, '_> {
 }
 
 /// The largest share, 1 at most, at which nothing is less than nothing, by what it is at the whole and at half:
-/// everything is in proportion to the share, but for a constant.
-fn largest(whole: [f64; 4], half: [f64; 4]) -> Option<f64> {
+/// everything is in proportion to the share, but for a constant. What no share mends is left as it is: words
+/// placed beyond the clear area stay there, and preflight says so.
+fn largest(whole: [f64; 4], half: [f64; 4]) -> f64 {
     let mut most: f64 = 1.0;
     for (whole, half) in whole.into_iter().zip(half) {
-        if whole >= 0.0 {
-            continue;
-        }
         let slope = 2.0 * (whole - half);
         let at_nothing = whole - slope;
-        if at_nothing < 0.0 || slope >= 0.0 {
-            return None;
+        if whole < 0.0 && at_nothing >= 0.0 {
+            most = most.min(at_nothing / -slope);
         }
-        most = most.min(at_nothing / -slope);
     }
-    Some(most)
+    most
 }

@@ -8,9 +8,10 @@ use crate::testing::{add, address, edited, fresh, set, worked};
 use crate::workshop::Workshop;
 use serde_json::json;
 
-/// A fob with a hole at its left end and a name, changed by these edits.
+/// A fob with a hole at its left end and a name that gives way to nothing, changed by these edits.
 fn fob(edits: &[Edit]) -> Piece {
-    edited(&fresh(&[ElementKind::Hole, ElementKind::Lettering]), edits)
+    let plain = fresh(&[ElementKind::Hole, ElementKind::Lettering]);
+    edited(&edited(&plain, &[set("lettering-1", "gives", json!("nothing"))]), edits)
 }
 
 fn findings(piece: &Piece) -> Vec<Finding> {
