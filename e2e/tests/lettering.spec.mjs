@@ -197,7 +197,7 @@ test('a longer name gives way as it was told, and that is said; words are turned
   await expect(async () => expect(await tall()).toBeGreaterThan(1.2 * alone)).toPass();
   await field(page, 'Where there is no room').selectOption('width');
   await saved(page);
-  await expect(page.locator('.settings').getByLabel('Narrower down to a share of')).toHaveValue('0.75');
+  await expect(page.locator('.settings').getByLabel('At least this share wide')).toHaveValue('0.75');
   await expect(async () => expect(await tall()).toBeGreaterThan(1.2 * alone)).toPass();
   await field(page, 'Where there is no room').selectOption('nothing');
   await saved(page);

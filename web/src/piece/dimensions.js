@@ -168,14 +168,16 @@ function ownSizes(element, box) {
     ];
   }
   if (element.kind === 'lettering') {
-    const isGiven = element.size.height !== undefined;
+    // What gave way, or is turned, is not as high as was asked for.
+    const { height } = element.size;
+    const isGiven = element.lines.length === 1 && Math.abs(box.y1 - box.y0 - height) < 5e-3;
     return [
       {
         key: 'letters',
-        name: element.lines.length === 1 ? 'Height of the letters' : 'Height over all',
+        name: isGiven ? 'Height of the letters' : 'Height over all',
         level: false,
-        mm: isGiven && element.lines.length === 1 ? element.size.height : box.y1 - box.y0,
-        field: isGiven && element.lines.length === 1 ? 'size.height' : null,
+        mm: isGiven ? height : box.y1 - box.y0,
+        field: isGiven ? 'size.height' : null,
       },
       { key: 'length', name: 'Length over all', level: true, mm: wide },
     ];
