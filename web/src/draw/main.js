@@ -547,7 +547,12 @@ Alpine.data('draw', () => ({
   setTall(event) {
     this.size(typed(event), 1);
   },
-  size(value, axis) {
+  /** What the core said last is of the drawing as it is now. */
+  async settled() {
+    while (this.asking) await new Promise((done) => setTimeout(done, 20));
+  },
+  async size(value, axis) {
+    await this.settled();
     const now = this.report?.size?.[axis];
     if (!(value > 0) || !now) return;
     const by = value / now;
