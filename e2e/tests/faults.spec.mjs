@@ -55,6 +55,9 @@ test('a letter the face lacks is named and a face that has it is one click away'
 test('five hundred letters are refused at the words, and nothing is lost', async ({ page }) => {
   await newPiece(page, 'Long');
   await add(page, 'Lettering');
+  // New words would give way.
+  await field(page, 'Where there is no room').selectOption('nothing');
+  await saved(page);
   await field(page, 'Words').fill('W'.repeat(500));
   await expect(
     page.locator('.settings .field-error').filter({ hasText: 'Use fewer or smaller letters' }),
