@@ -152,6 +152,12 @@ test('words are taken by their letters, and clicking again reaches what lies und
   await type(field(page, 'Words'), 'IIIIIII');
   await page.keyboard.press('Enter');
   await saved(page);
+  // They landed beside the emblem; now they lie on it.
+  for (const axis of ['across', 'up']) {
+    await type(field(page, `Distance ${axis}`), '0');
+    await page.keyboard.press('Enter');
+    await saved(page);
+  }
   const chosen = (id) =>
     expect(page.locator(`.plan-svg .element[data-key="component-1/${id}"]`)).toHaveAttribute(
       'aria-pressed',
