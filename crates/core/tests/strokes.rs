@@ -211,3 +211,49 @@ fn strokes_at_their_limits_are_sound() {
         }
     }
 }
+
+/// Nine hundred short lines, 0.66 mm apart, this way and that: 50 mm wide all lie over all,
+/// which is more than can be laid over each other. That is said, and they stay as they were drawn.
+#[test]
+fn lines_too_wide_to_be_worked_out_stay_as_they_were_drawn() {
+    let mut shelf = Shelf::default();
+    let lines: String = (0..900)
+        .map(|i| {
+            format!(
+                "M{:.2} {:.2}l.2 {}",
+                40.0 + 0.66 * f64::from(i % 30),
+                40.0 + 0.66 * f64::from(i / 30),
+                if i % 2 == 0 { 0.2 } else { -0.2 }
+            )
+        })
+        .collect();
+    let svg = format!(
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"100mm\" height=\"100mm\" viewBox=\"0 0 100 100\">\
+         <path d=\"{lines}\" fill=\"none\" stroke=\"#000\" stroke-width=\".2\"/></svg>"
+    );
+    let found = read_drawing(svg.as_bytes()).unwrap();
+    let chosen = Chosen { lines: Some(LineUse::Lines), ..Chosen::all(found.likely) };
+    let taken = take(&found, &chosen).unwrap();
+    let shape = Shape::open(&taken.shapes[0].document.write(), "Rain").unwrap();
+    let (id, wide) = (shape.id.clone(), shape.size().0);
+    shelf.put_shape(shape);
+    let made = |fields: &[(&str, serde_json::Value)]| {
+        let mut all = raised(1.0, json!("flat"));
+        all.extend(fields.iter().cloned());
+        worked_with(&shelf, &on(&shelf, &plate(), &emblem(&id, wide, &all)), Tolerance::Draft)
+    };
+    let drawn = made(&[]);
+    let tangled = made(&[("stroke.width", json!(50.0))]);
+    assert!((tangled.measures.volume - drawn.measures.volume).abs() < 1e-6);
+    let said = tangled.findings.iter().find(|one| one.code == "lines-as-drawn").unwrap();
+    assert!(said.instead && said.field == "stroke.width");
+    assert!(drawn.findings.iter().all(|one| one.code != "lines-as-drawn"));
+    // A little wider is no trouble: 0.4 mm wide they are 900 rectangles of 0.2 √2 × 0.4 mm (their ends are flat).
+    let wider = made(&[("stroke.width", json!(0.4))]);
+    let plain = worked_with(&shelf, &plate(), Tolerance::Draft).measures.volume;
+    assert!(
+        (wider.measures.volume - plain - 900.0 * 0.08 * 2f64.sqrt()).abs() < 1e-2,
+        "{}",
+        wider.measures.volume
+    );
+}

@@ -8,8 +8,8 @@ use super::{Unapplied, laid_out, placed_at};
 use crate::bed::{Lie, best};
 use crate::evaluate::{Layout, Placed, evaluate};
 use crate::piece::{
-    Address, Blank, Component, Course, EditError, ElementKind, FieldShape, Fit, Fits, Grip, Height,
-    Kind, LetterSize, Lettering, Lying, Outline, Piece, Relief, Stroke, limit_of,
+    Address, Blank, Component, Course, EditError, ElementKind, Emblem, FieldShape, Fit, Fits, Grip,
+    Height, Kind, LetterSize, Lettering, Lying, Outline, Piece, Relief, Stroke, limit_of,
 };
 use crate::plane::Tolerance;
 use crate::shapes::{Shape, is_own};
@@ -60,21 +60,7 @@ pub(super) fn turned(
             let value = at.datum(axis, into).ok_or_else(refuse)?;
             Ok(vec![(place, value)])
         }
-        (["stroke", "width"], Kind::Emblem(emblem)) => {
-            let shape = emblem.own_shape().and_then(|id| workshop.shape(id)).ok_or_else(refuse)?;
-            let drawn = shape.thinnest_line(emblem.setting(), &Stroke::default()).unwrap_or(1.0);
-            one(there_or_not(into, "drawn", ("own", hundredths(drawn).clamp(0.2, 50.0))))
-        }
-        (["stroke", "section"], Kind::Emblem(_)) => one(match into {
-            "flat" | "round" => Some(json!(into)),
-            "tapered" => Some(json!({ "tapered": CUSTOMARY_RIDGE_MM })),
-            _ => None,
-        }),
-        (["gives"], Kind::Lettering(_)) => one(match into {
-            "nothing" | "size" | "line" => Some(json!(into)),
-            "width" => Some(json!({ "width": CUSTOMARY_NARROWEST })),
-            _ => None,
-        }),
+        (["stroke", "width"], Kind::Emblem(emblem)) => one(line_width(emblem, into, workshop)),
         (["size"], Kind::Lettering(_)) => one(at.letter_size(into)),
         (["course"], Kind::Lettering(lettering)) => {
             Ok(at.course(lettering, into).ok_or_else(refuse)?)
@@ -113,6 +99,10 @@ fn by_name(
             fit(before, into, &piece.printer.drawn())
         }
         ["grip"] => grip(before, into),
+        ["stroke", "section"] => {
+            plain_or(into, &["flat", "round"], ("tapered", CUSTOMARY_RIDGE_MM))
+        }
+        ["gives"] => plain_or(into, &["nothing", "size", "line"], ("width", CUSTOMARY_NARROWEST)),
         ["hold"] => hold(piece, target, into),
         ["vent"] if is_blank => there_or_not(into, "closed", ("open", 3.0)),
         ["wall"] if is_blank => there_or_not(into, "solid", ("hollow", 2.0)),
@@ -152,6 +142,22 @@ fn there_or_not(into: &str, missing: &str, (there, mm): (&str, f64)) -> Option<V
         word if word == there => Some(json!(mm)),
         _ => None,
     }
+}
+
+/// One of a few plain words, or a word with the figure it begins with.
+fn plain_or(into: &str, plain: &[&str], (word, figure): (&str, f64)) -> Option<Value> {
+    match into {
+        into if plain.contains(&into) => Some(json!(into)),
+        into if into == word => Some(json!({ into: figure })),
+        _ => None,
+    }
+}
+
+/// The lines of a shape begin to have a width of their own as they were drawn.
+fn line_width(emblem: &Emblem, into: &str, workshop: &Workshop<'_>) -> Option<Value> {
+    let shape = workshop.shape(emblem.own_shape()?)?;
+    let drawn = shape.thinnest_line(emblem.setting(), &Stroke::default()).unwrap_or(1.0);
+    there_or_not(into, "drawn", ("own", hundredths(drawn).clamp(0.2, 50.0)))
 }
 
 /// A typed clearance begins as that of the class before it.

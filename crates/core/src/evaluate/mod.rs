@@ -46,6 +46,7 @@ pub use sockets::SocketCut;
 pub use stack::{Sliver, Stack};
 
 pub(crate) use contour::contour;
+pub(crate) use kinds::drawn_out;
 pub(crate) use outline::RING_WALLS_MM;
 pub(crate) use words::height_to_fit;
 

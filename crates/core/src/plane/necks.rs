@@ -29,19 +29,24 @@ impl Region {
     /// opening of mathematical morphology; Serra 1982). Strokes thinner than the limit all along
     /// vanish and are no necks, unless something hangs by them.
     pub fn necks(&self, limit: f64, tolerance: Tolerance) -> Vec<Neck> {
-        let drawn_in =
-            |by: f64| if by > 0.0 { self.offset(-by, tolerance).clumps() } else { self.clumps() };
         let furthest = limit / 2.0;
-        let cores = drawn_in(furthest);
+        let cores = self.offset(-furthest, tolerance).clumps();
         if cores.len() < 2 {
             return Vec::new();
         }
-        let wholes = self.clumps();
+        let points: Vec<Option<(f64, f64)>> = cores.iter().map(point_of).collect();
         let mut found: Vec<Neck> = Vec::new();
-        for whole in &wholes {
+        for whole in &self.clumps() {
+            let Some(bounds) = whole.bounds() else { continue };
+            let is_in = |at: &(f64, f64)| {
+                let there = Rect { x0: at.0, y0: at.1, x1: at.0, y1: at.1 };
+                bounds.contains(&there) && whole.contains(*at)
+            };
             let mut own: Vec<&Region> = cores
                 .iter()
-                .filter(|core| point_of(core).is_some_and(|at| whole.contains(at)))
+                .zip(&points)
+                .filter(|(_, at)| at.as_ref().is_some_and(is_in))
+                .map(|(core, _)| core)
                 .collect();
             own.sort_by(|a, b| b.area().total_cmp(&a.area()));
             let Some((main, others)) = own.split_first() else { continue };

@@ -20,6 +20,7 @@ mod hole_in_plate;
 mod hole_through_letters;
 mod letters_missing;
 mod letters_small;
+mod lines_as_drawn;
 mod loose_parts;
 mod mere_edges;
 mod necks;
@@ -180,10 +181,11 @@ struct Figure<'a> {
 /// Runs every check on every component; the weightiest findings come first. A component that could not
 /// be made has one finding, which says why.
 pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
-    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 27] = [
+    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 28] = [
         words_missing::check,
         typeface_missing::check,
         shape_missing::check,
+        lines_as_drawn::check,
         letters_missing::check,
         edge::check,
         hole_through_letters::check,

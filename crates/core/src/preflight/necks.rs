@@ -1,6 +1,6 @@
 //! Openwork that hangs together by little: necks, gaps that hardly miss, and too few places it is held at.
 
-use super::{Finding, Job, Weight};
+use super::{Finding, Job, Remedy, Weight};
 use crate::cache::{Kept, Stage};
 use crate::edit::apply;
 use crate::evaluate::{Layout, Placed, layout};
@@ -19,7 +19,7 @@ const PLACES: usize = 3;
 const HELD_BY: f64 = 0.15;
 
 /// What is larger is no openwork that preflight takes apart, in points.
-const MOST_POINTS: usize = 60_000;
+const MOST_POINTS: usize = 30_000;
 
 impl Kept for Vec<Neck> {
     fn bytes(&self) -> usize {
@@ -39,28 +39,50 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     }
     let line = job.piece.printer.line.as_mm();
     let limit = LINES * line;
-    let mut findings: Vec<Finding> = necks_of(job, &whole, limit)
+    let necks = necks_of(job, &whole, limit);
+    // What mends the thinnest mends those beside it: what is offered is tried once, and offered for all.
+    let thinnest = necks.iter().min_by(|a, b| a.width.total_cmp(&b.width));
+    let remedies = thinnest.map_or_else(Vec::new, |neck| {
+        grown_together(job, &culprits(job, neck.place), limit - neck.width, limit)
+    });
+    let mut findings: Vec<Finding> = necks
         .iter()
         .map(|neck| {
-            let lost = neck.width < line;
-            let weight = if lost { Weight::Wrong } else { Weight::Look };
-            let why = match lost {
-                true => format!("a line is {} wide, so it will not be there", job.shown(line)),
-                false => format!("two lines, {}, would hold", job.shown(limit)),
-            };
-            let message =
-                format!("A part hangs by a neck of only {}: {why}.", job.shown(neck.width));
-            let at = culprits(job, neck.place);
-            let finding = match at.first() {
-                Some((_, placed)) => job.finding("thin-neck", weight, &placed.id, message),
-                None => job.of_blank("thin-neck", weight, message),
-            };
-            grown_together(job, finding.at(neck.place), &at, limit - neck.width, limit)
+            let mut finding = thin_neck(job, neck, line);
+            finding.remedies = remedies.clone();
+            finding
         })
         .collect();
     findings.extend(gaps(job, &whole, limit));
     findings.extend(held_at_few(job));
     findings
+}
+
+/// A neck that is said.
+fn thin_neck(job: &Job<'_>, neck: &Neck, line: f64) -> Finding {
+    let lost = neck.width < line;
+    let weight = if lost { Weight::Wrong } else { Weight::Look };
+    let why = match lost {
+        true => format!("a line is {} wide, so it will not be there", job.shown(line)),
+        false => format!("two lines, {}, would hold", job.shown(LINES * line)),
+    };
+    let message = format!("A part hangs by a neck of only {}: {why}.", job.shown(neck.width));
+    at_culprit(job, "thin-neck", weight, message, neck.place)
+}
+
+/// A finding at a place, of the openwork that is there or else of the blank.
+fn at_culprit(
+    job: &Job<'_>,
+    code: &'static str,
+    weight: Weight,
+    message: String,
+    place: Rect,
+) -> Finding {
+    let finding = match culprits(job, place).first() {
+        Some((_, placed)) => job.finding(code, weight, &placed.id, message),
+        None => job.of_blank(code, weight, message),
+    };
+    finding.at(place)
 }
 
 fn necks_of(job: &Job<'_>, whole: &Region, limit: f64) -> std::sync::Arc<Vec<Neck>> {
@@ -100,32 +122,28 @@ fn culprits<'a>(job: &'a Job<'_>, place: Rect) -> Vec<(&'a Element, &'a Placed)>
     all
 }
 
-/// Offers to thicken one of the elements until what hangs by too little is held, where that works: it is
-/// tried before it is offered.
+/// What thickens one of the elements until what hangs by too little is held, where that works: it is tried
+/// before it is offered.
 fn grown_together(
     job: &Job<'_>,
-    mut finding: Finding,
     at: &[(&Element, &Placed)],
     missing: f64,
     limit: f64,
-) -> Finding {
+) -> Vec<Remedy> {
     const TRIED: usize = 3;
-    let before = state(job.piece, job, limit);
-    for (element, placed) in at.iter().take(TRIED) {
-        for share in [1.0, 2.0, 4.0] {
+    let Some(before) = state(job.piece, job, limit) else { return Vec::new() };
+    let mends = |(element, placed): &(&Element, &Placed)| {
+        [1.0, 2.0, 4.0].into_iter().find_map(|share| {
             let by = (missing * share * 20.0).ceil() / 20.0;
-            let Some((label, edit)) = thicker(job, element, placed, by) else { break };
+            let (label, edit) = thicker(job, element, placed, by)?;
             let edits = vec![edit];
-            let Ok(tried) = apply(job.piece, &edits, job.workshop) else { continue };
-            let after = state(&tried.piece, job, limit);
-            let (Some(before), Some(after)) = (before, after) else { break };
-            if after.0 <= before.0 && after.1 <= before.1 && after != before {
-                finding = finding.remedy(label, edits);
-                break;
-            }
-        }
-    }
-    finding
+            let tried = apply(job.piece, &edits, job.workshop).ok()?;
+            let after = state(&tried.piece, job, limit)?;
+            let is_better = after.0 <= before.0 && after.1 <= before.1 && after != before;
+            is_better.then_some(Remedy { label, edits })
+        })
+    };
+    at.iter().take(TRIED).filter_map(mends).collect()
 }
 
 /// How many parts lie on the bed, and how many necks they have.
@@ -195,17 +213,19 @@ fn gaps(job: &Job<'_>, whole: &Region, limit: f64) -> Vec<Finding> {
         Some((high, place.grown(high)))
     };
     let found = parts.iter().take(MOST).filter_map(gap);
-    let said = found.map(|(gap, place)| {
+    let found: Vec<(f64, Rect)> = found.collect();
+    let widest = found.iter().max_by(|a, b| a.0.total_cmp(&b.0));
+    let remedies = widest.map_or_else(Vec::new, |(gap, place)| {
+        grown_together(job, &culprits(job, *place), gap + limit, limit)
+    });
+    let said = found.into_iter().map(|(gap, place)| {
         let message = format!(
             "A part misses the rest by {} here. Bring it nearer, or make it thicker.",
             job.shown(gap)
         );
-        let at = culprits(job, place);
-        let finding = match at.first() {
-            Some((_, placed)) => job.finding("hardly-touches", Weight::Wrong, &placed.id, message),
-            None => job.of_blank("hardly-touches", Weight::Wrong, message),
-        };
-        grown_together(job, finding.at(place), &at, gap + limit, limit)
+        let mut finding = at_culprit(job, "hardly-touches", Weight::Wrong, message, place);
+        finding.remedies = remedies.clone();
+        finding
     });
     said.collect()
 }
@@ -236,10 +256,5 @@ fn held_at_few(job: &Job<'_>) -> Vec<Finding> {
         }
     };
     let message = format!("{message}; at three they could neither swing nor tip.");
-    let at = culprits(job, bounds);
-    let finding = match at.first() {
-        Some((_, placed)) => job.finding("held-at-few", Weight::Look, &placed.id, message),
-        None => job.of_blank("held-at-few", Weight::Look, message),
-    };
-    vec![finding.at(bounds)]
+    vec![at_culprit(job, "held-at-few", Weight::Look, message, bounds)]
 }

@@ -65,12 +65,17 @@ impl Pen {
             StrokeEnds::Round => PenEnds::Round,
             StrokeEnds::Square => PenEnds::Square,
         };
-        let (cap, join) = match ends {
+        Pen { width, ends }.stroke()
+    }
+
+    /// The stroke it draws.
+    pub fn stroke(self) -> kurbo::Stroke {
+        let (cap, join) = match self.ends {
             PenEnds::Round => (Cap::Round, Join::Round),
             PenEnds::Square => (Cap::Square, Join::Miter),
             PenEnds::Flat => (Cap::Butt, Join::Miter),
         };
-        kurbo::Stroke::new(width).with_caps(cap).with_join(join).with_miter_limit(MITER)
+        kurbo::Stroke::new(self.width).with_caps(cap).with_join(join).with_miter_limit(MITER)
     }
 }
 

@@ -76,6 +76,18 @@ impl Shape {
         region_of(&self.parts, setting.placing(self.frame), stroke, tolerance)
     }
 
+    /// Whether its lines can be as a stroke asks: as wide as that they must not cross each other more often than
+    /// can be laid over each other. What they were drawn with was looked at when the shape was opened.
+    pub fn can_be_drawn_out(&self, setting: Setting, stroke: &Stroke) -> bool {
+        if stroke.width.is_none() {
+            return true;
+        }
+        let placing = setting.placing(self.frame);
+        let outlines: Vec<_> =
+            self.parts.iter().map(|part| part.outline(placing, stroke).1).collect();
+        check_work(outlines.iter()).is_ok()
+    }
+
     /// How wide its thinnest line is where it is set, in mm; nothing for a shape without lines.
     pub fn thinnest_line(&self, setting: Setting, stroke: &Stroke) -> Option<f64> {
         let scale = setting.placing(self.frame).determinant().abs().sqrt();

@@ -1,6 +1,6 @@
 use super::super::ground::{Ground, repeated};
 use super::{Figure, Work, in_clear_area, in_the_middle};
-use crate::cache::Stage;
+use crate::cache::{Kept, Stage};
 use crate::emblems::{EMBLEMS, Setting, emblem};
 use crate::evaluate::prism::Crest;
 use crate::evaluate::relief::TopForm;
@@ -20,7 +20,7 @@ impl Work for Emblem {
     fn figure(&self, ground: &Ground<'_>) -> Option<Figure> {
         let setting = self.setting();
         let (region, own) = match self.own_shape() {
-            Some(id) => own_shape(id, setting, &self.stroke, ground.workshop),
+            Some(id) => own_shape(id, setting, &drawn_out(self, ground.workshop), ground.workshop),
             None => {
                 let shape = emblem(&self.shape).unwrap_or(&EMBLEMS[0]);
                 let region = shape.set(setting, ground.workshop.tolerance);
@@ -32,6 +32,29 @@ impl Work for Emblem {
         let region = repeated(region.moved(dx, dy), self.repeat);
         Some(Figure { region, frame: own.moved(dx, dy), drawn: Drawn::default() })
     }
+}
+
+/// Whether lines can be as they were asked for.
+struct CanBe(bool);
+
+impl Kept for CanBe {
+    fn bytes(&self) -> usize {
+        1
+    }
+}
+
+/// How the lines of an emblem are drawn out: as it asks, or as they were drawn where that would take too long.
+pub(crate) fn drawn_out(emblem: &Emblem, workshop: &Workshop<'_>) -> Stroke {
+    let as_drawn = Stroke { width: None, ..emblem.stroke };
+    let Some(width) = emblem.stroke.width else { return as_drawn };
+    let Some(shape) = emblem.own_shape().and_then(|id| workshop.shape(id)) else { return as_drawn };
+    let setting = emblem.setting();
+    let figures = [width.as_mm(), setting.width, setting.stretch, setting.turn].map(f64::to_bits);
+    let read = ("drawn out", shape.id.as_str(), figures, setting.mirrored, emblem.stroke.ends);
+    let key = workshop.cache.key(Stage::Shape, read);
+    let can_be =
+        workshop.cache.kept(key, || CanBe(shape.can_be_drawn_out(setting, &emblem.stroke)));
+    if can_be.0 { emblem.stroke } else { as_drawn }
 }
 
 /// A shape of one's own and the box it is placed by; of one that is not at hand nothing but a box.
@@ -75,7 +98,7 @@ impl Emblem {
             section => section,
         };
         let shape = workshop.shape(self.own_shape()?).filter(|shape| shape.is_lines_alone())?;
-        let width = shape.thinnest_line(self.setting(), &self.stroke)?;
+        let width = shape.thinnest_line(self.setting(), &drawn_out(self, workshop))?;
         Some(Crest::new(section, width))
     }
 

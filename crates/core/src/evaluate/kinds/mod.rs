@@ -7,6 +7,7 @@ mod recess;
 mod rim;
 mod ring_loop;
 
+pub(crate) use emblem::drawn_out;
 pub(super) use ring_loop::with_loop;
 
 use super::Placed;

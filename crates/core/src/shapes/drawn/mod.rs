@@ -13,10 +13,11 @@ pub use circle::{Circle, through, touching};
 
 use super::ShapeError;
 use super::join::joined;
+use super::laid::{Pen, PenEnds};
 use crate::filament::Rgb;
 use crate::formats::{FoundDrawing, FoundLayer, Mark, MarkKind};
 use crate::plane::{Region, Tolerance, flattened};
-use kurbo::{Affine, BezPath, Cap, Join, PathEl, Point, Shape as _, Stroke};
+use kurbo::{Affine, BezPath, PathEl, Point, Shape as _};
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
@@ -302,11 +303,8 @@ fn found_of(document: &DrawnDocument, lines: &[BezPath]) -> Result<FoundDrawing,
             match figure.width {
                 None => edges.push(path),
                 Some(width) => {
-                    let (cap, join) = match figure.square {
-                        true => (Cap::Square, Join::Miter),
-                        false => (Cap::Round, Join::Round),
-                    };
-                    let pen = Stroke::new(width).with_caps(cap).with_join(join);
+                    let ends = if figure.square { PenEnds::Square } else { PenEnds::Round };
+                    let pen = Pen { width, ends }.stroke();
                     found.marks.push(mark(MarkKind::Line(Some(pen)), path));
                 }
             }
