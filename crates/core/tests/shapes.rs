@@ -2,15 +2,13 @@
 
 mod common;
 
-use common::{add, address, cache, edited, fresh, set, worked_with};
+use common::{add, address, cache, edited, fresh, put_shape, set, worked_with};
 use kalotype_core::edit::apply;
 use kalotype_core::emblems::Setting;
-use kalotype_core::formats::read_drawing;
 use kalotype_core::library::{Shelf, Shipped};
 use kalotype_core::piece::{Component, Edit, ElementKind, FaceName, Piece, Stroke};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::preflight::Weight;
-use kalotype_core::shapes::{Chosen, Shape, take};
 use kalotype_core::units::Unit;
 use kalotype_core::workshop::Workshop;
 use std::f64::consts::PI;
@@ -20,18 +18,7 @@ const ALL: [Tolerance; 3] = [Tolerance::Draft, Tolerance::Normal, Tolerance::Fin
 /// A washer of 40 mm with an opening of 20 mm, and a bar of 60 × 10 mm.
 fn shelf() -> (Shelf, String, String) {
     let mut shelf = Shelf::default();
-    let mut kept = |body: &str| {
-        let svg = format!(
-            "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"100mm\" height=\"100mm\" \
-             viewBox=\"0 0 100 100\">{body}</svg>"
-        );
-        let found = read_drawing(svg.as_bytes()).unwrap();
-        let taken = take(&found, &Chosen::all(found.likely)).unwrap();
-        let shape = Shape::open(&taken.shapes[0].document.write(), "Shape").unwrap();
-        let id = shape.id.clone();
-        shelf.put_shape(shape);
-        id
-    };
+    let mut kept = |body: &str| put_shape(&mut shelf, body, None).0;
     let washer = kept(
         "<path fill-rule='evenodd' d='M30 50a20 20 0 1 0 40 0a20 20 0 1 0 -40 0\
          M40 50a10 10 0 1 0 20 0a10 10 0 1 0 -20 0'/>",

@@ -3,13 +3,12 @@
 
 mod common;
 
-use common::{add, address, cache, fresh, set, worked_with};
+use common::{add, address, cache, fresh, put_shape, set, worked_with};
 use kalotype_core::edit::apply;
-use kalotype_core::formats::read_drawing;
 use kalotype_core::library::Shelf;
 use kalotype_core::piece::{Edit, ElementKind, Piece};
 use kalotype_core::plane::Tolerance;
-use kalotype_core::shapes::{Chosen, LineUse, Shape, take};
+use kalotype_core::shapes::LineUse;
 use kalotype_core::workshop::Workshop;
 use serde_json::json;
 use std::f64::consts::PI;
@@ -19,20 +18,7 @@ const ALL: [Tolerance; 3] = [Tolerance::Draft, Tolerance::Normal, Tolerance::Fin
 /// A circle of 20 mm radius, and a line of 40 mm, both 2 mm wide with round ends, and one without a pen.
 fn shelf() -> (Shelf, [String; 3]) {
     let mut shelf = Shelf::default();
-    let mut kept = |body: &str| {
-        let svg = format!(
-            "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"100mm\" height=\"100mm\" \
-             viewBox=\"0 0 100 100\">{body}</svg>"
-        );
-        let found = read_drawing(svg.as_bytes()).unwrap();
-        let taken =
-            take(&found, &Chosen { lines: Some(LineUse::Lines), ..Chosen::all(found.likely) })
-                .unwrap();
-        let shape = Shape::open(&taken.shapes[0].document.write(), "Shape").unwrap();
-        let id = shape.id.clone();
-        shelf.put_shape(shape);
-        id
-    };
+    let mut kept = |body: &str| put_shape(&mut shelf, body, Some(LineUse::Lines)).0;
     let pen = "fill='none' stroke='#000' stroke-width='2' stroke-linecap='round' \
                stroke-linejoin='round'";
     let ids = [
@@ -227,16 +213,8 @@ fn lines_too_wide_to_be_worked_out_stay_as_they_were_drawn() {
             )
         })
         .collect();
-    let svg = format!(
-        "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"100mm\" height=\"100mm\" viewBox=\"0 0 100 100\">\
-         <path d=\"{lines}\" fill=\"none\" stroke=\"#000\" stroke-width=\".2\"/></svg>"
-    );
-    let found = read_drawing(svg.as_bytes()).unwrap();
-    let chosen = Chosen { lines: Some(LineUse::Lines), ..Chosen::all(found.likely) };
-    let taken = take(&found, &chosen).unwrap();
-    let shape = Shape::open(&taken.shapes[0].document.write(), "Rain").unwrap();
-    let (id, wide) = (shape.id.clone(), shape.size().0);
-    shelf.put_shape(shape);
+    let body = format!("<path d=\"{lines}\" fill=\"none\" stroke=\"#000\" stroke-width=\".2\"/>");
+    let (id, wide) = put_shape(&mut shelf, &body, Some(LineUse::Lines));
     let made = |fields: &[(&str, serde_json::Value)]| {
         let mut all = raised(1.0, json!("flat"));
         all.extend(fields.iter().cloned());

@@ -5,12 +5,14 @@
 use kalotype_core::cache::Cache;
 use kalotype_core::edit::{Unapplied, apply};
 use kalotype_core::evaluate::{Evaluation, Layout, Made, evaluate};
-use kalotype_core::library::{Library, Shipped};
+use kalotype_core::formats::read_drawing;
+use kalotype_core::library::{Library, Shelf, Shipped};
 use kalotype_core::piece::{
     Address, Component, Edit, EditError, Element, ElementKind, Kind, Piece,
 };
 use kalotype_core::plane::Tolerance;
 use kalotype_core::preflight::{self, Finding};
+use kalotype_core::shapes::{Chosen, LineUse, Shape, take};
 use kalotype_core::units::Unit;
 use kalotype_core::workshop::Workshop;
 use std::ops::Deref;
@@ -113,4 +115,18 @@ pub fn placed(piece: &Piece, tolerance: Tolerance) -> Layout {
 #[track_caller]
 pub fn close(found: f64, exact: f64, relative: f64) {
     assert!((found - exact).abs() <= relative * exact.abs(), "{found} is not {exact}");
+}
+
+/// Puts the shape of an SVG, its body given, on a shelf: 100 × 100 mm to 100 × 100 units. Its id and its width.
+pub fn put_shape(shelf: &mut Shelf, body: &str, lines: Option<LineUse>) -> (String, f64) {
+    let svg = format!(
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"100mm\" height=\"100mm\" \
+         viewBox=\"0 0 100 100\">{body}</svg>"
+    );
+    let found = read_drawing(svg.as_bytes()).unwrap();
+    let taken = take(&found, &Chosen { lines, ..Chosen::all(found.likely) }).unwrap();
+    let shape = Shape::open(&taken.shapes[0].document.write(), "Shape").unwrap();
+    let told = (shape.id.clone(), shape.size().0);
+    shelf.put_shape(shape);
+    told
 }
