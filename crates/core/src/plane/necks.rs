@@ -1,6 +1,9 @@
 //! Necks: where an outline is so thin that a part of it hangs by little.
 
 use super::{Rect, Region, Tolerance, from_grid};
+use std::cell::RefCell;
+use std::collections::HashMap;
+use std::rc::Rc;
 
 /// Where a part hangs on the rest of an outline.
 #[derive(Debug, Clone, PartialEq)]
@@ -11,9 +14,8 @@ pub struct Neck {
     pub place: Rect,
 }
 
-/// Steps the width of a neck is first found in; each is halved twice more.
-const STEPS: usize = 8;
-const HALVINGS: usize = 2;
+/// Steps the width of a neck is found in.
+const STEPS: usize = 32;
 
 /// What is left of a part must have this area to be one, in mm²: less is a corner of a stroke.
 const LEAST_PART_MM2: f64 = 0.2;
@@ -50,11 +52,14 @@ impl Region {
                 .collect();
             own.sort_by(|a, b| b.area().total_cmp(&a.area()));
             let Some((main, others)) = own.split_first() else { continue };
+            let Some(main) = point_of(main) else { continue };
+            let step = furthest / STEPS as f64;
+            let drawn_in = DrawnIn { whole, step, tolerance, left: RefCell::default() };
             for core in others.iter().filter(|core| core.area() > LEAST_PART_MM2) {
                 if found.len() == MOST {
                     return found;
                 }
-                let neck = Search { whole, main, core, furthest, tolerance }.neck();
+                let neck = drawn_in.neck(main, core);
                 let is_known =
                     |neck: &Neck| found.iter().any(|other| meet(other.place, neck.place));
                 found.extend(neck.filter(|neck| !is_known(neck)));
@@ -64,62 +69,55 @@ impl Region {
     }
 }
 
-/// The search for where a part of an outline comes off.
-struct Search<'a> {
+/// An outline drawn in step by step, each step once, however many parts are looked for.
+struct DrawnIn<'a> {
     whole: &'a Region,
-    main: &'a Region,
-    core: &'a Region,
-    furthest: f64,
+    /// How far a step is, in mm.
+    step: f64,
     tolerance: Tolerance,
+    left: RefCell<HashMap<usize, Rc<Vec<Region>>>>,
 }
 
-impl Search<'_> {
-    /// What is left of the outline drawn in by so many mm.
-    fn drawn_in(&self, by: f64) -> Vec<Region> {
-        if by > 0.0 {
-            self.whole.offset(-by, self.tolerance).clumps()
-        } else {
-            vec![self.whole.clone()]
+impl DrawnIn<'_> {
+    /// What is left after so many steps.
+    fn after(&self, steps: usize) -> Rc<Vec<Region>> {
+        if let Some(left) = self.left.borrow().get(&steps) {
+            return Rc::clone(left);
         }
+        let left = match steps {
+            0 => vec![self.whole.clone()],
+            _ => self.whole.offset(-self.step * steps as f64, self.tolerance).clumps(),
+        };
+        Rc::clone(self.left.borrow_mut().entry(steps).or_insert_with(|| Rc::new(left)))
     }
 
-    /// Whether the part still hangs on the rest, among what is left.
-    fn hangs(&self, left: &[Region]) -> bool {
-        let [main, core] = [self.main, self.core].map(point_of);
-        let (Some(main), Some(core)) = (main, core) else { return false };
-        left.iter().any(|one| one.contains(main) && one.contains(core))
+    /// Whether two points lie in one part of what is left after so many steps.
+    fn holds(&self, steps: usize, main: (f64, f64), core: (f64, f64)) -> bool {
+        self.after(steps).iter().any(|one| one.contains(main) && one.contains(core))
     }
 
-    fn neck(&self) -> Option<Neck> {
-        let step = self.furthest / STEPS as f64;
+    /// The neck a part hangs by on the main one, each given by a point of what is left in the end.
+    fn neck(&self, main: (f64, f64), core: &Region) -> Option<Neck> {
+        let at = point_of(core)?;
         let (mut hangs, mut alone) = (0, STEPS);
         while alone - hangs > 1 {
             let middle = (hangs + alone) / 2;
-            if self.hangs(&self.drawn_in(middle as f64 * step)) {
-                hangs = middle
-            } else {
-                alone = middle
-            }
+            if self.holds(middle, main, at) { hangs = middle } else { alone = middle }
         }
-        let (mut low, mut high) = (hangs as f64 * step, alone as f64 * step);
-        for _ in 0..HALVINGS {
-            let middle = (low + high) / 2.0;
-            if self.hangs(&self.drawn_in(middle)) { low = middle } else { high = middle }
-        }
-        let place = self.place(low, high).or_else(|| self.core.bounds())?;
-        Some(Neck { width: low + high, place })
+        let place = self.place(hangs, at).or_else(|| core.bounds())?;
+        Some(Neck { width: (hangs + alone) as f64 * self.step, place })
     }
 
-    /// Where the part came off between two distances: what was lost between it and the rest.
-    fn place(&self, low: f64, high: f64) -> Option<Rect> {
-        let (before, after) = (self.drawn_in(low), self.drawn_in(high));
-        let core = point_of(self.core)?;
-        let joined = before.into_iter().find(|one| one.contains(core))?;
+    /// Where a part came off in the step after: what was lost between it and the rest.
+    fn place(&self, steps: usize, core: (f64, f64)) -> Option<Rect> {
+        let before = self.after(steps);
+        let joined = before.iter().find(|one| one.contains(core))?;
+        let after = self.after(steps + 1);
         let (own, rest): (Vec<Region>, Vec<Region>) =
-            after.into_iter().partition(|one| one.contains(core));
+            after.iter().cloned().partition(|one| one.contains(core));
         const HAIR: f64 = 0.01;
         let grown =
-            |parts: Vec<Region>| Region::gather(parts).offset(high - low + HAIR, self.tolerance);
+            |parts: Vec<Region>| Region::gather(parts).offset(self.step + HAIR, self.tolerance);
         let (own, rest) = (grown(own), grown(rest));
         let lost = joined.difference(&own).difference(&rest).clumps();
         let reaches = |sliver: &Region, side: &Region| {
@@ -130,7 +128,7 @@ impl Search<'_> {
         // Where both meet at once they overlap as they grow.
         let place =
             if between.is_empty() { own.intersection(&rest) } else { Region::gather(between) };
-        Some(place.bounds()?.grown(self.furthest))
+        Some(place.bounds()?.grown(self.step * STEPS as f64))
     }
 }
 
