@@ -19,7 +19,13 @@ const SHAPES: [(&str, &[u8]); 5] = [
 ];
 
 /// The piece files, the one made first coming first.
-const PIECES: [(&str, &str); 18] = [
+const PIECES: [(&str, &str); 24] = [
+    ("cookie-stamp", include_str!("../../../demo/cookie-stamp.kalotype.json")),
+    ("token", include_str!("../../../demo/cloakroom-token.kalotype.json")),
+    ("coaster", include_str!("../../../demo/coaster-honeycomb.kalotype.json")),
+    ("key-ring", include_str!("../../../demo/key-ring-lucja.kalotype.json")),
+    ("boat-tag", include_str!("../../../demo/boat-tag-terna.kalotype.json")),
+    ("berth-growing", include_str!("../../../demo/berth-growing.kalotype.json")),
     ("wall-tile", include_str!("../../../demo/wall-tile-light.kalotype.json")),
     ("ornament", include_str!("../../../demo/ornament.kalotype.json")),
     ("pendant", include_str!("../../../demo/heart-pendant-zoe.kalotype.json")),

@@ -45,6 +45,12 @@ pub static STARTERS: LazyLock<Vec<Starter>> = LazyLock::new(|| {
         "crate-plug",
         "finger-ring",
         "key-box",
+        "growing-plate",
+        "halo-key-ring",
+        "honeycomb-coaster",
+        "code-tag",
+        "numbered-token",
+        "cookie-stamp",
     ];
     let read = |(id, json): (&'static str, &str)| Starter {
         id,

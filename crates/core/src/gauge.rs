@@ -151,6 +151,7 @@ fn lettering_place((x, y): (f64, f64)) -> LetteringPlace {
     LetteringPlace {
         across: Offset { from: AcrossClear::Centre, distance: Length::mm(x) },
         up: Offset { from: UpClear::Centre, distance: Length::mm(y) },
+        ..LetteringPlace::in_clear_area()
     }
 }
 

@@ -16,6 +16,7 @@
 //!    looked up in, and a [`cache`].
 //! 6. [`evaluate`](mod@evaluate) – from a document to solids: bodies and their faces, every element in
 //!    its place, meshes ([`evaluate::evaluate()`]).
+//!    [`codes`] are drawn and read back there.
 //! 7. [`bed`] – how what was made lies on the printer's bed.
 //! 8. [`colour`] – when one nozzle changes between filaments ([`colour::plan_swaps`]).
 //! 9. [`preflight`] – what is wrong or worth a look, as [`preflight::Finding`]s that name what they
@@ -32,6 +33,7 @@ extern crate self as kalotype_core;
 
 pub mod bed;
 pub mod cache;
+pub mod codes;
 pub mod colour;
 pub mod content;
 pub mod edit;

@@ -9,11 +9,12 @@ use kalotype_core::filament::shipped_palette;
 use kalotype_core::formats::stl;
 use kalotype_core::lettering::{Align, CircleSide, Reading, Style, TYPEFACES};
 use kalotype_core::piece::{
-    Across, AcrossClear, BothEdges, CircleCourse, Contour, Corner, Corners, Course, Depth, Edge,
-    Element, ElementKind, Emblem, FaceName, FieldShape, Gives, Height, Hole, HolePlace, HoleShape,
-    Inlay, Input, Kind, LetterBox, LetterSize, Lettering, LetteringPlace, Loop, LoopPlace, Offset,
-    Outline, OwnShape, OwnThickness, Piece, Polygon, Recess, Relief, Repeat, Rim, Ring, Row,
-    Scallop, SitsBy, Star, Stroke, Tag, TextLine, Up, UpClear, read, write,
+    Across, AcrossClear, BothEdges, CircleCourse, Code, Contour, Corner, Corners, Course, Depth,
+    Edge, Element, ElementKind, Emblem, FaceName, FieldShape, Fills, Gives, Halo, HaloCorners,
+    Height, Hole, HolePlace, HoleShape, Inlay, Input, Kind, LetterBox, LetterSize, Lettering,
+    LetteringPlace, Level, Loop, LoopPlace, Motif, Offset, Outline, OwnShape, OwnThickness,
+    Pattern, Piece, Polygon, Recess, Relief, Repeat, Rim, Ring, RoundWhat, Row, Scallop, SitsBy,
+    Star, Symbol, Tag, TextLine, Up, UpClear, read, write,
 };
 use kalotype_core::plane::{MAX_COORDINATE_MM, Region, Tolerance};
 use kalotype_core::solid::Act;
@@ -85,10 +86,7 @@ fn plates_and_holes_have_their_closed_form_volumes() {
 #[test]
 fn relief_changes_the_volume_by_the_area_of_its_letters() {
     let name = |relief| {
-        let place = LetteringPlace {
-            across: Offset { from: AcrossClear::Centre, distance: Length::ZERO },
-            up: Offset { from: UpClear::Centre, distance: Length::ZERO },
-        };
+        let place = LetteringPlace::in_the_middle();
         let mut piece = plate(72.0, 24.0, 4.0, 3.0);
         let lettering = Lettering::one_line("SOLVEIG", "nunito", Length::mm(9.0));
         let lettering = Lettering { relief, place, ..lettering };
@@ -205,7 +203,11 @@ fn any_place() -> impl Strategy<Value = LetteringPlace> {
     use {AcrossClear as A, UpClear as U};
     let across = offsets(vec![A::Left, A::Right, A::Centre, A::Clear]);
     let up = offsets(vec![U::Bottom, U::Top, U::Centre, U::Clear]);
-    (across, up).prop_map(|(across, up)| LetteringPlace { across, up })
+    (across, up).prop_map(|(across, up)| LetteringPlace {
+        across,
+        up,
+        ..LetteringPlace::in_clear_area()
+    })
 }
 
 fn any_depth() -> impl Strategy<Value = Depth> {
@@ -338,18 +340,13 @@ fn any_emblem() -> impl Strategy<Value = Element> {
     (drawn, any_relief(), any_edge(), seat).prop_map(
         |((shape, width, turn, mirrored), relief, edge, (face, place, repeat))| {
             let emblem = Emblem {
-                stroke: Stroke::default(),
-                shape: shape.to_owned(),
-                width,
-                stretch: 1.0,
                 turn: f64::from(turn) * 15.0,
                 mirrored,
                 relief,
-                colour: None,
-                root: Length::ZERO,
                 edge,
                 place,
                 repeat,
+                ..Emblem::plain(shape, width)
             };
             on(face, emblem)
         },
@@ -405,7 +402,93 @@ fn any_element() -> impl Strategy<Value = Element> {
         1 => any_rim(),
         1 => any_recess(),
         1 => any_loop(),
+        1 => any_halo(),
+        1 => any_pattern(),
+        1 => any_code(),
     ]
+}
+
+fn any_halo() -> impl Strategy<Value = Element> {
+    let corners = [HaloCorners::Round, HaloCorners::Sharp, HaloCorners::Bevelled];
+    let shape = (halves(0..8), prop::sample::select(corners.to_vec()), halves(0..4), 1u32..4);
+    (shape, halves(1..4), any_relief(), any_edge(), any_face()).prop_map(
+        |((distance, corners, crevices, steps), widen, relief, edge, face)| {
+            let relief = if relief == Relief::Through { Relief::raised(1.0) } else { relief };
+            let (colour, root, gaps) = (None, Length::ZERO, Length::ZERO);
+            let round = RoundWhat::All;
+            on(
+                face,
+                Halo {
+                    round,
+                    distance,
+                    corners,
+                    crevices,
+                    gaps,
+                    steps,
+                    widen,
+                    relief,
+                    colour,
+                    root,
+                    edge,
+                },
+            )
+        },
+    )
+}
+
+fn any_pattern() -> impl Strategy<Value = Element> {
+    let motifs = [
+        Motif::Hexagons,
+        Motif::Dots,
+        Motif::Squares,
+        Motif::Stripes,
+        Motif::Waves,
+        Motif::Scales,
+        Motif::Shape("star".to_owned()),
+    ];
+    let sizes = (6i32..20, 1i32..5, -6i32..6, halves(0..6), halves(0..5));
+    (prop::sample::select(motifs.to_vec()), sizes, any::<bool>(), any_relief(), any_face())
+        .prop_map(|(motif, (pitch, line, turn, inset, apart), whole, relief, face)| {
+            let pattern = Pattern {
+                motif,
+                pitch: Length::mm(f64::from(pitch)),
+                line: Length::mm(f64::from(line)),
+                turn: f64::from(turn) * 15.0,
+                fills: Fills::Face,
+                inset,
+                apart,
+                whole,
+                relief,
+                colour: None,
+                root: Length::ZERO,
+            };
+            on(face, pattern)
+        })
+}
+
+fn any_code() -> impl Strategy<Value = Element> {
+    let symbols = [Symbol::Qr(Level::L), Symbol::Qr(Level::Q), Symbol::Bars(Length::mm(6.0))];
+    let words = prop::sample::select(vec!["BERTH 7", "", "Zoë", "{name} 001", "1234567890"]);
+    let drawn =
+        (prop::sample::select(symbols.to_vec()), words, halves(1..4), 0u32..5, any::<bool>());
+    (drawn, any_relief(), any_face(), any_place(), -4i32..8).prop_map(
+        |((symbol, words, module, quiet, inverse), relief, face, place, turn)| {
+            let code = Code {
+                words: words.to_owned(),
+                symbol,
+                module,
+                quiet,
+                inverse,
+                turn: f64::from(turn) * 15.0,
+                relief,
+                colour: None,
+                root: Length::ZERO,
+                place,
+                repeat: Repeat::Once,
+            };
+            on(face, code)
+        },
+    )
 }
 
 fn any_outline() -> impl Strategy<Value = Outline> {
@@ -457,7 +540,7 @@ fn any_piece() -> impl Strategy<Value = Piece> {
         };
         (plate.width, plate.height, plate.thickness) = sizes;
         (plate.outline, plate.edges) = (outline, edges);
-        piece.inputs = vec![Input { name: "name".into(), value: "Zoë".into() }];
+        piece.inputs = vec![Input::new("name", "Zoë")];
         let inlay = |(colour, depth, _): (Option<String>, Length, Length)| {
             colour.filter(|_| is_coloured).map(|colour| Inlay { colour, depth })
         };
@@ -473,6 +556,9 @@ fn any_piece() -> impl Strategy<Value = Piece> {
                 Kind::Rim(one) => (one.colour, one.root) = (colour, root),
                 Kind::Recess(one) => one.floor = inlay(tint),
                 Kind::Loop(one) => one.colour = colour,
+                Kind::Halo(one) => (one.colour, one.root) = (colour, root),
+                Kind::Pattern(one) => (one.colour, one.root) = (colour, root),
+                Kind::Code(one) => (one.colour, one.root) = (colour, root),
             }
             piece.components[0].elements.push(element);
         }

@@ -27,7 +27,8 @@ function dimensions(plan) {
   const sides = desk.isPlate && !isContour ? ['width', 'height'] : sidesOf(desk);
   const given = (index, mm) => {
     const field = sides[index];
-    const isIt = field && (desk.isPlate || Math.abs(desk.value('blank', field) - mm) < 1e-6);
+    // Nor has a plate that grew the size that was given.
+    const isIt = field && Math.abs(desk.value('blank', field) - mm) < 1e-6;
     return isIt ? type('blank', field) : null;
   };
   const shown = [
@@ -62,6 +63,7 @@ function dimensions(plan) {
   // On a contour blank the edges follow the figures, which have no distance from them.
   const isLoose =
     Boolean(element.course?.circle) ||
+    Boolean(placed.by) ||
     (desk.plate.outline.contour !== undefined && (placed.kind === 'lettering' || placed.kind === 'emblem'));
   const relation = (axis, from) => (text) => [
     { set: { target: placed.id, field: `place.${axis}.from`, value: from } },
@@ -196,6 +198,8 @@ function ownSizes(element, box) {
       { key: 'length', name: 'Width of the field', level: true, mm: own.width, field: 'shape.own.width' },
     ];
   }
+  if (element.kind === 'code')
+    return [{ key: 'length', name: 'Width with its margin', level: true, mm: wide }];
   return [
     element.turn === 0
       ? { key: 'length', name: 'Width of the emblem', level: true, mm: element.width, field: 'width' }
@@ -205,6 +209,8 @@ function ownSizes(element, box) {
 
 /** Distances of a rim or a field from the edge, at the left end of the plate. */
 function alongOutline(plan, element, type) {
+  // A halo goes with what it goes round, a pattern with what it fills.
+  if (element.kind !== 'rim' && element.shape?.inset === undefined) return [];
   const { frame, bounds } = plan.desk.view.plate;
   const [left] = plan.px(frame.x0, 0);
   const [, bottom] = plan.px(0, Math.min(frame.y0, bounds.y0));

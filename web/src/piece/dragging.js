@@ -6,6 +6,7 @@ import {
   catches,
   distanceFrom,
   followsOutline,
+  besideAt,
   high,
   movable,
   moved,
@@ -63,6 +64,8 @@ export function startMove(plan, event, id, unmoved = () => {}) {
   const others = movable(desk, desk.selection)
     .filter((other) => other !== id)
     .map((other) => ({ id: other, frame: desk.placed(other).frame }));
+  // What is placed by another element keeps to it, whatever it catches on.
+  const isBeside = Boolean(desk.placed(id).by);
   const gesture = newGesture();
   let far = false;
   plan.drag = {
@@ -86,7 +89,7 @@ export function startMove(plan, event, id, unmoved = () => {}) {
           frame = axis === 'across' ? moved(frame, caught.shift, 0) : moved(frame, 0, caught.shift);
           plan.drag.caught[axis] = caught;
         }
-        const datum = caught?.from ?? data[axis];
+        const datum = isBeside ? data[axis] : (caught?.from ?? data[axis]);
         let distance = distanceFrom(desk.placed(id), frame, axis, datum);
         if (!caught) {
           // A distance a person would have typed; the frame follows, and all that moves along.
@@ -97,12 +100,15 @@ export function startMove(plan, event, id, unmoved = () => {}) {
         }
         place[axis] = { from: datum, distance: Math.round(distance * 1e6) / 1e6 };
       }
+      const own = desk.placed(id).by
+        ? besideAt(desk.placed(id), frame)
+        : AXES.map((axis) => ({ set: { target: id, field: `place.${axis}`, value: place[axis] } }));
       plan.drag.frame = frame;
       const shift = [frame.x0 - from.x0, frame.y0 - from.y0];
       const together = others.flatMap((other) =>
         AXES.map((axis) => placeAt(desk, other.id, moved(other.frame, ...shift), axis)),
       );
-      desk.edit([{ set: { target: id, field: 'place', value: place } }, ...together], {
+      desk.edit([...own, ...together], {
         key: `move ${id}`,
         gesture,
       });

@@ -166,7 +166,7 @@ export class Elevation {
       return isBack ? { top: far, bottom: near } : { top: near, bottom: far };
     }
     if (element.relief?.flush !== undefined) return { top: NO_EDGE, bottom: NO_EDGE };
-    const own = size(element.edge);
+    const own = size(element.edge ?? 'square');
     if (element.relief === 'through') return { top: own, bottom: own };
     return isBack ? { top: NO_EDGE, bottom: own } : { top: own, bottom: NO_EDGE };
   }
@@ -215,8 +215,13 @@ export class Elevation {
       default: {
         const { name } = placed;
         const { relief } = element;
+        // Of several steps each is as high, or as deep, as the relief says.
+        const steps = placed.kind === 'halo' ? element.steps : 1;
+        const each = (mm) => rounded(mm / steps, this.desk.units);
         if (relief === 'through' || relief.recessed !== undefined) {
-          const depth = depthOf(relief.recessed);
+          const whole = depthOf(relief.recessed);
+          const depth = (mm) => whole(each(mm));
+          if (placed.kind === 'halo') return sunk(name, 'relief', (by) => ({ recessed: depth(by) }));
           return orThrough(name, 'relief', (by) => ({ recessed: depth(by) }), 'through');
         }
         const grip = isBack ? placed.bottom : placed.top;
@@ -230,7 +235,9 @@ export class Elevation {
           grip,
           up: outwards,
           field: [placed.id, 'relief'],
-          make: (by) => ({ raised: relief.raised['from-foot'] === undefined ? { by } : { 'from-foot': by } }),
+          make: (by) => ({
+            raised: relief.raised['from-foot'] === undefined ? { by: each(by) } : { 'from-foot': by },
+          }),
         };
       }
     }

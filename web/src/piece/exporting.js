@@ -47,6 +47,7 @@ export const exporting = (desk, id) => ({
   format: '3mf',
   colours: 'split',
   each: 'bed',
+  copies: 1,
   files: [],
   archive: null,
   working: false,
@@ -77,6 +78,7 @@ export const exporting = (desk, id) => ({
   get options() {
     const colours = this.isColoured ? this.colours : 'together';
     const asked = { format: this.format, tolerance: this.tolerance, colours, each: this.each === 'each' };
+    if (this.counts) asked.copies = this.copies;
     return new URLSearchParams(asked).toString();
   },
   /** While files are counted again, the last ones stay, paler. */
@@ -103,6 +105,15 @@ export const exporting = (desk, id) => ({
   },
   chooseEach(event) {
     this.each = event.target.value;
+    this.list();
+  },
+  /** Whether a text of the piece counts, so that copies differ. */
+  get counts() {
+    return this.view?.piece.inputs.some((input) => input.counts) ?? false;
+  },
+  setCopies(event) {
+    this.copies = Math.min(100, Math.max(1, Math.round(Number(event.target.value)) || 1));
+    event.target.value = this.copies;
     this.list();
   },
   chooseTolerance(event) {

@@ -43,11 +43,15 @@ function plateHandles(desk) {
     const set = setter(desk, 'blank');
     return ([x, y]) => fields.forEach((field) => set(field, size(field === 'width' ? x : y)));
   };
+  // What grows by itself is not pulled.
+  const fixed = ['width', 'height'].filter((side) => !desk.blank.grows?.[side]);
   const found = [
     { key: 'plate-e', at: [frame.x1, 0], cursor: 'ew-resize', start: pulls(['width']) },
     { key: 'plate-n', at: [0, frame.y1], cursor: 'ns-resize', start: pulls(['height']) },
     { key: 'plate-ne', at: [frame.x1, frame.y1], cursor: 'nesw-resize', start: pulls(['width', 'height']) },
-  ];
+  ].filter(
+    ({ key }) => fixed.length === 2 || fixed.includes({ 'plate-e': 'width', 'plate-n': 'height' }[key]),
+  );
   const corners = cornersOf(outline);
   const kinds = new Set(corners.map((corner) => Object.keys(corner)[0]));
   const [first] = corners;
@@ -128,6 +132,7 @@ function standingHandles(desk) {
 
 /** The inset of a rim or a field, and the width of a rim, at the left end of the plate. */
 function insetHandles(desk, element) {
+  if (element.kind !== 'rim' && element.shape?.inset === undefined) return [];
   const left = desk.view.plate.frame.x0;
   const field = element.kind === 'rim' ? 'inset' : 'shape.inset';
   const inset = desk.value(element.id, field);
@@ -239,7 +244,8 @@ function boxHandles(desk, element, frame) {
   };
   const sides = { e: [frame.x1, y], w: [frame.x0, y], n: [x, frame.y1], s: [x, frame.y0] };
   const turn = element.turn ?? element.shape?.own?.turn;
-  const stretches = element.kind === 'lettering' ? element.size.box !== undefined : turn === 0;
+  const stretches =
+    element.kind === 'lettering' ? element.size.box !== undefined : turn === 0 && element.kind !== 'code';
   const places = stretches ? { ...corners, ...sides } : corners;
   return Object.entries(places).map(([key, at]) => ({
     key,
@@ -285,6 +291,8 @@ function scale(desk, element, ratio, axis, set) {
     const { box, height } = element.size;
     if (box === undefined) set('size', { height: size(height, 'size.height') });
     else set('size', { box: both(box, 'size.box') });
+  } else if (element.kind === 'code') {
+    set('module', size(element.module, 'module'));
   } else if (element.kind === 'recess') {
     const { own } = element.shape;
     set('shape', { own: { ...own, ...both(own, 'shape.own') } });

@@ -183,6 +183,12 @@ const page = {
   redo() {
     desk.redo();
   },
+  /** Adds what stands in the list of further things. */
+  addOther(event) {
+    const { value } = event.target;
+    event.target.value = '';
+    if (value) desk.add(value);
+  },
   add(event) {
     desk.add(event.currentTarget.dataset.kind);
   },

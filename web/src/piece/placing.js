@@ -88,8 +88,23 @@ export function catches(desk, ids, kind, frame, axis) {
   return found;
 }
 
-/** Whether an element has no place of its own: a rim, or a field that goes with the outline. */
-export const followsOutline = (element) => element.kind === 'rim' || element.shape?.inset !== undefined;
+/** Whether an element has no place of its own: what goes with the outline, or with other elements. */
+export const followsOutline = (element) =>
+  ['rim', 'halo', 'pattern'].includes(element.kind) ||
+  element.shape?.inset !== undefined ||
+  Boolean(element.course?.outline);
+
+/** The edits that bring what is placed by another element to where its frame is `frame`. */
+export function besideAt(placed, frame) {
+  const of = (axis) => {
+    const [field, length, way] = placed.by[axis];
+    const by = middle(frame, axis) - middle(placed.frame, axis);
+    return { set: { target: placed.id, field: `place.by.${field}`, value: rounded6(length + way * by) } };
+  };
+  return AXES.map(of);
+}
+
+const rounded6 = (mm) => Math.round(mm * 1e6) / 1e6;
 
 /**
  * Where a frame leaves equal gaps with two others in its row: between them, or beyond either as far
@@ -128,12 +143,31 @@ export function nearestCatch(all, frame, axis, reach) {
 
 /** The edit that puts an element's frame somewhere, measured from what it is measured from now. */
 export function placeAt(desk, id, frame, axis) {
-  const element = desk.element(id);
-  const { from } = element.place[axis];
-  const distance = distanceFrom(desk.placed(id), frame, axis, from);
-  return { set: { target: id, field: `place.${axis}.distance`, value: Math.round(distance * 1e6) / 1e6 } };
+  const placed = desk.placed(id);
+  if (placed.by) return besideAt(placed, frame)[AXES.indexOf(axis)];
+  const { from } = desk.element(id).place[axis];
+  const distance = distanceFrom(placed, frame, axis, from);
+  return { set: { target: id, field: `place.${axis}.distance`, value: rounded6(distance) } };
 }
 
-/** Those of some elements that can be moved: they are at hand and have a place of their own. */
+/** Whether something is placed by one of some elements, or by what is placed by them. */
+function goesAlong(desk, id, ids) {
+  const [component] = id.split('/');
+  let at = desk.element(id);
+  for (let steps = 0; at?.place?.by && steps < 100; steps += 1) {
+    const by = `${component}/${at.place.by.element}`;
+    if (ids.includes(by)) return true;
+    at = desk.element(by);
+  }
+  return false;
+}
+
+/** Those of some elements that can be moved: they are at hand, have a place of their own, and do not go along anyway. */
 export const movable = (desk, ids) =>
-  ids.filter((id) => desk.isAtHand(id) && desk.element(id).place && !followsOutline(desk.element(id)));
+  ids.filter(
+    (id) =>
+      desk.isAtHand(id) &&
+      desk.element(id).place &&
+      !followsOutline(desk.element(id)) &&
+      !goesAlong(desk, id, ids),
+  );

@@ -223,7 +223,7 @@ export class Plan {
   drawElements() {
     const { view, selected } = this.desk;
     // Fields lie under everything, holes go through everything.
-    const rank = { recess: -1, hole: 1 };
+    const rank = { recess: -3, halo: -2, pattern: -1, hole: 1 };
     const seen = view.elements.filter((placed) => this.desk.isSeen(placed));
     const flip = this.desk.view.mirrored ? -1 : 1;
     const inOrder = seen.sort((a, b) => (rank[a.kind] ?? 0) - (rank[b.kind] ?? 0));
@@ -284,6 +284,7 @@ export class Plan {
       emblem: () => `Emblem, ${placed.name}`,
       rim: () => `Rim, ${shown(element.width)}`,
       loop: () => `Loop, ${shown(element.inside)}`,
+      halo: () => `Halo, ${shown(element.distance)}`,
     };
     return names[placed.kind]?.() ?? placed.name;
   }

@@ -69,7 +69,129 @@ export const settings = (desk) => ({
   /** What is inlaid has no edges; a section leaves none. */
   get hasEdges() {
     const isFlat = !this.canHaveSection || this.kindAt('el.stroke.section') === 'flat';
-    return this.relief !== 'flush' && isFlat;
+    return this.relief !== 'flush' && isFlat && this.element?.edge !== undefined;
+  },
+  /** Whether its shape goes by numbers: tips, teeth, crests. */
+  get hasNumbers() {
+    return (this.kind === 'emblem' && desk.placed(this.selected)?.has_numbers) || false;
+  },
+
+  // Places by other elements.
+  get others() {
+    return (this.view && desk.placed(this.selected)?.others) || [];
+  },
+  get placedBy() {
+    return this.element?.place?.by?.element ?? 'face';
+  },
+  get canBePlacedBy() {
+    return this.others.length > 0 || this.placedBy !== 'face';
+  },
+  get placedByFace() {
+    return this.view?.plate && desk.isPlate ? 'the plate' : 'the face';
+  },
+  get besideSide() {
+    return this.element?.place?.by?.side ?? '';
+  },
+  get inLine() {
+    return this.besideSide === 'middle' ? 'middle' : (this.element?.place?.by?.in_line ?? '');
+  },
+  inLineWord(line) {
+    const isBeside = ['left', 'right'].includes(this.besideSide);
+    if (line === 'low') return isBeside ? 'feet in line' : 'left ends in line';
+    return isBeside ? 'tops in line' : 'right ends in line';
+  },
+  get shiftWord() {
+    return ['above', 'below'].includes(this.besideSide) ? 'Moved to the right by' : 'Moved up by';
+  },
+  /** Whether others are placed by it, so that they can count as one row. */
+  get leads() {
+    const own = this.selected?.split('/')[1];
+    const isLed = (placed) => desk.element(placed.id)?.place?.by?.element === own;
+    return Boolean(own) && (this.view?.elements.some(isLed) ?? false);
+  },
+  get putAsRow() {
+    return !(this.element?.place?.alone ?? false);
+  },
+  setSide(event) {
+    desk.set(this.selected, 'place.by.side', event.target.value);
+  },
+  setInLine(event) {
+    desk.set(this.selected, 'place.by.in_line', event.target.value);
+  },
+  setPutAsRow(event) {
+    desk.set(this.selected, 'place.alone', !event.target.checked);
+  },
+
+  // Plates that grow.
+  get canGrow() {
+    return desk.isPlate && this.kindAt('blank.outline') !== 'contour';
+  },
+  growsAt(side) {
+    return this.view && desk.blank.grows?.[side] ? 'grows' : 'fixed';
+  },
+  grownTo(side) {
+    if (!this.view) return '';
+    const { frame } = this.view.plate;
+    return length(side === 'width' ? frame.x1 - frame.x0 : frame.y1 - frame.y0, this.units);
+  },
+
+  // Halos.
+  goesRound(id) {
+    return this.element?.round?.these?.includes(id) ?? false;
+  },
+  setGoesRound(event) {
+    const { value, checked } = event.target;
+    const had = this.element.round.these.filter((id) => id !== value);
+    desk.set(this.selected, 'round', { these: checked ? [...had, value] : had });
+  },
+  get haloCorners() {
+    return this.element?.corners ?? '';
+  },
+  setHaloCorners(event) {
+    desk.set(this.selected, 'corners', event.target.value);
+  },
+  get canHaveSteps() {
+    const stepped = ['by', 'fraction'].includes(this.kindAt('el.relief.raised'));
+    return this.relief === 'recessed' || (this.relief === 'raised' && stepped);
+  },
+  get hasSteps() {
+    return this.element?.steps > 1;
+  },
+
+  // Patterns.
+  get motif() {
+    return this.element?.motif?.shape ?? this.element?.motif ?? '';
+  },
+  get patternFills() {
+    return this.element?.fills?.element ?? 'face';
+  },
+  get canBeWhole() {
+    return !['stripes', 'waves'].includes(this.motif);
+  },
+  get wholeMotifs() {
+    return this.element?.whole ?? false;
+  },
+  setWholeMotifs(event) {
+    desk.set(this.selected, 'whole', event.target.checked);
+  },
+
+  // Codes.
+  get codeLevel() {
+    return this.element?.symbol?.qr ?? '';
+  },
+  setLevel(event) {
+    desk.set(this.selected, 'symbol', { qr: event.target.value });
+  },
+  get inverse() {
+    return this.element?.inverse ?? false;
+  },
+  setInverse(event) {
+    desk.set(this.selected, 'inverse', event.target.checked);
+  },
+
+  /** What others stand on is not cut through. */
+  canBe(relief) {
+    return relief !== 'through' || this.kind !== 'halo';
   },
   get lineWidthKind() {
     return this.element?.stroke?.width === null ? 'drawn' : 'own';
@@ -98,7 +220,21 @@ export const settings = (desk) => ({
   },
   get courseKind() {
     const course = this.element?.course;
+    if (course?.outline) return 'outline';
     return course?.circle?.reading ?? (course?.round ? 'round' : (course ?? 'straight'));
+  },
+  // Words along an outline.
+  get outlineOf() {
+    return this.element?.course?.outline?.of?.element ?? 'face';
+  },
+  get outlineReading() {
+    return this.element?.course?.outline?.reading ?? '';
+  },
+  setOutlineReading(event) {
+    desk.set(this.selected, 'course.outline.reading', event.target.value);
+  },
+  get outlineSpread() {
+    return (this.element?.course?.outline?.spread ?? null) === null ? 'natural' : 'spread';
   },
   get isOnCircle() {
     return Boolean(this.element?.course?.circle);
@@ -184,7 +320,14 @@ export const settings = (desk) => ({
     const name =
       ['name', 'berth', 'section', 'initials'].find((one) => !names.includes(one)) ??
       `text-${names.length + 1}`;
-    desk.set('piece', 'inputs', [...desk.view.piece.inputs, { name, value: '' }]);
+    desk.set('piece', 'inputs', [...desk.view.piece.inputs, { name, value: '', counts: null }]);
+  },
+  countsAt(index) {
+    return Boolean(this.view?.piece.inputs[index]?.counts);
+  },
+  setCounts(event) {
+    const { index } = event.target.dataset;
+    desk.turn('piece', `inputs.${index}.counts`, event.target.checked ? 'counts' : 'plain');
   },
   removeInput(event) {
     desk.set(

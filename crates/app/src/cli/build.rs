@@ -1,8 +1,9 @@
-use super::{BuildArguments, NOT_BUILDABLE, print_json, work_out};
-use crate::service::{export, facts_of};
-use anyhow::{Context, bail};
-use kalotype_core::export::{Format, OutFile};
+use super::{BuildArguments, NOT_BUILDABLE, print_json, work_out, work_out_copy};
+use crate::service::{check_copies, export, facts_of};
+use anyhow::{Context, anyhow, bail};
+use kalotype_core::export::{Format, OutFile, free_name};
 use kalotype_core::formats::archive;
+use kalotype_core::piece::Piece;
 use kalotype_core::preflight::Weight;
 use serde_json::json;
 use std::io::Write;
@@ -20,7 +21,10 @@ pub(super) fn run(arguments: &BuildArguments) -> anyhow::Result<ExitCode> {
         }
     }
     let mut written = Vec::new();
-    let files = export(&piece, &worked, format, arguments.colours.into(), arguments.each);
+    let files = match arguments.copies {
+        1 => export(&piece, &worked, format, arguments.colours.into(), arguments.each),
+        _ => copies(&piece, arguments, format)?,
+    };
     let is_buildable = files.is_some();
     if let Some(files) = files {
         for (path, bytes, triangles) in placed(files, &arguments.output)? {
@@ -43,6 +47,30 @@ pub(super) fn run(arguments: &BuildArguments) -> anyhow::Result<ExitCode> {
         }))?;
     }
     Ok(if is_buildable { ExitCode::SUCCESS } else { NOT_BUILDABLE.into() })
+}
+
+/// The files of several copies of a piece whose texts count; nothing where one cannot be built.
+fn copies(
+    piece: &Piece,
+    arguments: &BuildArguments,
+    format: Format,
+) -> anyhow::Result<Option<Vec<OutFile>>> {
+    check_copies(arguments.copies).map_err(|trouble| anyhow!("{trouble}"))?;
+    if !piece.counts() {
+        bail!("no text of this piece counts, so that all its copies are alike");
+    }
+    let mut files: Vec<OutFile> = Vec::new();
+    for number in 0..arguments.copies {
+        let (copy, worked) =
+            work_out_copy(&arguments.piece, &arguments.meshes, arguments.tolerance.into(), number)?;
+        let one = export(&copy, &worked, format, arguments.colours.into(), arguments.each);
+        let Some(one) = one else { return Ok(None) };
+        for file in one {
+            let name = free_name(&files, &file.name);
+            files.push(OutFile { name, ..file });
+        }
+    }
+    Ok(Some(files))
 }
 
 /// The format that was asked for, or the one the ending of the output tells.

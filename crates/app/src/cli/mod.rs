@@ -48,6 +48,7 @@ Examples:
   kalotype blank part.stl -o part.json          a piece on the flat face of a mesh that looks up
   kalotype build part.json -o named.stl         its mesh lies beside it, or is named by --mesh
   kalotype build desk.json -o parts/ --format 3mf --each
+  kalotype build token.json -o tokens.zip --format stl --copies 30
   kalotype fit desk.json                        the joints of a piece and their clearances
   kalotype gauge --joint slot -o gauge.3mf      to be printed, to learn what fits
   kalotype facts fob.json | jq .volume_mm3      sizes, mass and what preflight says, as JSON
@@ -135,6 +136,9 @@ struct BuildArguments {
     /// How colours are told apart in mesh files.
     #[arg(long, value_enum, default_value_t = ColoursArgument::Together)]
     colours: ColoursArgument,
+    /// Write so many copies, each with its own number, where a text of the piece counts.
+    #[arg(long, default_value_t = 1, value_name = "NUMBER")]
+    copies: u32,
     /// Write a file for each component; otherwise all lie side by side on the bed.
     #[arg(long)]
     each: bool,
@@ -428,6 +432,16 @@ fn work_out(
     meshes: &MeshArguments,
     tolerance: Tolerance,
 ) -> anyhow::Result<(Piece, Worked)> {
+    work_out_copy(path, meshes, tolerance, 0)
+}
+
+/// The same of a copy of it, 0 being the first: where its texts count, they are so much further.
+fn work_out_copy(
+    path: &Path,
+    meshes: &MeshArguments,
+    tolerance: Tolerance,
+    number: u32,
+) -> anyhow::Result<(Piece, Worked)> {
     let mut bench = Bench::new();
     for mesh in &meshes.meshes {
         bench.shelf.put_mesh(read_stock(mesh)?);
@@ -435,6 +449,7 @@ fn work_out(
     let bytes = read_file(path, piece::MAX_FILE_BYTES)?;
     let piece =
         piece::read(&bytes).with_context(|| format!("{} cannot be used", path.display()))?;
+    let piece = piece.copy_number(number);
     take_from_beside(path, &piece, &mut bench);
     take_shapes_from_beside(path, &piece, &mut bench);
     let workshop = bench.workshop(tolerance);

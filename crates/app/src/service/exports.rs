@@ -59,6 +59,24 @@ pub struct Asked {
     pub division: Division,
     /// Whether every component gets a file of its own.
     pub each: bool,
+    /// How many copies of a piece whose texts count, each with its own number.
+    pub copies: u32,
+}
+
+/// The most copies of a piece that are written at once: each is worked out for itself.
+pub const MOST_COPIES: u32 = 100;
+
+/// Refuses a number of copies that nobody waits for.
+///
+/// # Errors
+/// Where it is none, or too many.
+pub fn check_copies(copies: u32) -> Result<(), Trouble> {
+    if (1..=MOST_COPIES).contains(&copies) {
+        return Ok(());
+    }
+    Err(Trouble::Bad(format!(
+        "1 to {MOST_COPIES} copies can be written at once, not {copies}. Write the rest from a later number on."
+    )))
 }
 
 /// What the files of several pieces may come to together, in bytes: they are packed in memory.
@@ -86,18 +104,44 @@ impl Service {
         &self,
         id: &str,
         tolerance: Tolerance,
-        Asked { format, division, each }: Asked,
+        asked: Asked,
         halt: Halt,
     ) -> Result<Exported, Trouble> {
         let piece = self.head(id, &Viewer::default())?.piece;
-        let worked = self.work_out(&piece, tolerance, halt)?;
-        let Some(mut files) = export(&piece, &worked, format, division, each) else {
+        check_copies(asked.copies)?;
+        if asked.copies == 1 || !piece.counts() {
+            return self.exported_one(&piece, tolerance, asked, halt);
+        }
+        let mut files: Vec<OutFile> = Vec::new();
+        for number in 0..asked.copies {
+            let copy = piece.copy_number(number);
+            let one = self.exported_one(&copy, tolerance, asked, halt.clone())?;
+            for file in one.files {
+                let name = free_name(&files, &file.name);
+                files.push(OutFile { name, ..file });
+            }
+            check_room(&files, MOST_TOGETHER)?;
+        }
+        let archive = Some(archive_name(&piece, Some(&today())));
+        Ok(Exported { files, archive })
+    }
+
+    /// The files of one piece.
+    fn exported_one(
+        &self,
+        piece: &Piece,
+        tolerance: Tolerance,
+        Asked { format, division, each, .. }: Asked,
+        halt: Halt,
+    ) -> Result<Exported, Trouble> {
+        let worked = self.work_out(piece, tolerance, halt)?;
+        let Some(mut files) = export(piece, &worked, format, division, each) else {
             let stop = worked.findings.iter().find(|one| one.weight == Weight::Stop);
             return Err(Trouble::Bad(stop.map(|one| one.message.clone()).unwrap_or_default()));
         };
         // A piece made of a mesh or of shapes is only whole with them.
         if format == Format::Piece {
-            files.extend(self.shape_files(&piece)?);
+            files.extend(self.shape_files(piece)?);
             for blank in piece.components.iter().filter_map(|component| component.mesh()) {
                 let Some(mesh) = self.store.mesh(&blank.mesh)? else { continue };
                 let name = mesh_file_name(&mesh.name);
@@ -106,7 +150,7 @@ impl Service {
                 }
             }
         }
-        let archive = (files.len() > 1).then(|| archive_name(&piece, Some(&today())));
+        let archive = (files.len() > 1).then(|| archive_name(piece, Some(&today())));
         Ok(Exported { files, archive })
     }
 
@@ -139,7 +183,7 @@ impl Service {
         check_several(ids)?;
         let mut files: Vec<OutFile> = Vec::new();
         for id in ids {
-            let asked = Asked { format, division, each: false };
+            let asked = Asked { format, division, each: false, copies: 1 };
             let one = self.exported(id, Tolerance::Normal, asked, halt.clone());
             let exported = match one {
                 Err(Trouble::Bad(why)) => {
@@ -181,6 +225,14 @@ mod tests {
 
     fn file(name: &str, bytes: usize) -> OutFile {
         OutFile { name: name.to_owned(), bytes: vec![0; bytes], triangles: None }
+    }
+
+    #[test]
+    fn copies_are_bounded_before_they_are_worked_out() {
+        assert!(check_copies(1).is_ok() && check_copies(MOST_COPIES).is_ok());
+        for copies in [0, MOST_COPIES + 1, u32::MAX] {
+            assert!(matches!(check_copies(copies), Err(Trouble::Bad(_))), "{copies}");
+        }
     }
 
     #[test]

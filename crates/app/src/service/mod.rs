@@ -19,7 +19,7 @@ mod typefaces;
 
 pub use drawings::{DrawingChoice, Drawn, ToneChoice};
 pub use error::Trouble;
-pub use exports::{Asked, Exported, export, mesh_file_name, shape_file_name};
+pub use exports::{Asked, Exported, check_copies, export, mesh_file_name, shape_file_name};
 pub use facts::{Facts, SwapsView, facts_of, swaps_of};
 pub use meshes::{
     FaceReport, Looked, faces_of, given_size_words, look_into, piece_of, report_on, size_words,

@@ -4,8 +4,7 @@ use super::drawings::DrawingChoice;
 use super::{Service, Trouble, Viewer};
 use kalotype_core::filament::{Filament, Rgb, shipped_palette};
 use kalotype_core::piece::{
-    AcrossClear, Blank, Contour, DrawnOutline, Edge, Element, Emblem, LetteringPlace, Offset,
-    Outline, Piece, Relief, Repeat, Stroke, UpClear, limit_of,
+    Blank, Contour, DrawnOutline, Element, Emblem, LetteringPlace, Outline, Piece, limit_of,
 };
 use kalotype_core::shapes::{Shape, ShapeDocument, is_own};
 use kalotype_core::units::{Length, Unit};
@@ -208,21 +207,9 @@ fn put_on(piece: &mut Piece, kept: &[(Shape, Option<String>)], outline: Option<O
     for (i, (shape, colour)) in kept.iter().enumerate() {
         let colour = colour.as_ref().and_then(|hex| Rgb::try_from(hex.clone()).ok());
         let emblem = Emblem {
-            shape: shape.id.clone(),
-            width: Length::mm(width),
-            stretch: 1.0,
-            turn: 0.0,
-            mirrored: false,
-            relief: Relief::raised(1.0),
             colour: colour.map(|colour| filament_of(piece, colour)),
-            root: Length::ZERO,
-            stroke: Stroke::default(),
-            edge: Edge::Square,
-            place: LetteringPlace {
-                across: Offset { from: AcrossClear::Centre, distance: Length::ZERO },
-                up: Offset { from: UpClear::Centre, distance: Length::ZERO },
-            },
-            repeat: Repeat::Once,
+            place: LetteringPlace::in_the_middle(),
+            ..Emblem::plain(&shape.id, Length::mm(width))
         };
         piece.components[0].elements.push(Element::new(&format!("emblem-{}", i + 1), emblem));
     }

@@ -3,6 +3,7 @@
 
 use crate::service::{FaceReport, Facts, Service, SwapsView, Worked, faces_of, facts_of, swaps_of};
 use kalotype_core::bed::{asides, places};
+use kalotype_core::emblems::{EmblemShape, emblem};
 use kalotype_core::evaluate::{
     Evaluation, Frame, Layout, Made, Measured, Placed, Prism, Round, Sliver, SlotCut, SocketCut,
     edge_lines, put_together,
@@ -10,7 +11,7 @@ use kalotype_core::evaluate::{
 use kalotype_core::filament::Tones;
 use kalotype_core::halt::Halt;
 use kalotype_core::piece::{
-    Address, Blank, Component, Element, ElementKind, Emblem, FaceName, Kind, Piece,
+    Address, Beside, Blank, Component, Element, ElementKind, Emblem, FaceName, Kind, Piece,
 };
 use kalotype_core::plane::{Rect, Tolerance, rounded_rectangle};
 use kalotype_core::preflight::Finding;
@@ -56,7 +57,7 @@ struct ComponentView<'a> {
     faces: Vec<FaceView>,
     /// Those of them that are seen in a plan of their own.
     charts: Vec<ChartView>,
-    elements: Vec<ElementView>,
+    elements: Vec<ElementView<'a>>,
     /// Its own figures.
     own_facts: Facts,
     /// How many of the bodies that follow are its own.
@@ -334,7 +335,7 @@ impl MeshView {
 
 /// An element in its place; lengths in mm, the path with y downwards.
 #[derive(Serialize)]
-struct ElementView {
+struct ElementView<'a> {
     /// Its address.
     id: Address,
     kind: ElementKind,
@@ -362,6 +363,12 @@ struct ElementView {
     span: f64,
     /// The lines of a shape of the user's own that has some.
     lines: Option<LinesView>,
+    /// Where it lies beside another one, where it is placed so.
+    by: Option<BesideView>,
+    /// The elements it could be placed by; for a halo those it could go round, for a pattern those it could fill.
+    others: Vec<OtherView<'a>>,
+    /// Whether its shape goes by numbers.
+    has_numbers: bool,
 }
 
 /// The lines of a shape: how wide the thinnest is, in mm, and whether there is nothing else.
@@ -396,6 +403,28 @@ impl MeasuredView {
     }
 }
 
+/// Another element that one can have to do with.
+#[derive(Serialize)]
+struct OtherView<'a> {
+    id: &'a str,
+    name: String,
+}
+
+/// What says where something lies that is placed by another element: for each axis the field, its length in mm,
+/// and what that grows by to the right or up.
+#[derive(Serialize)]
+struct BesideView {
+    across: (&'static str, f64, f64),
+    up: (&'static str, f64, f64),
+}
+
+impl BesideView {
+    fn of(by: &Beside) -> Self {
+        let [across, up] = by.axes().map(|(field, length, way)| (field, length.as_mm(), way));
+        BesideView { across, up }
+    }
+}
+
 /// What an element is called in a list; one that is a shape of the user's own by that.
 fn called(element: &Element, workshop: &Workshop<'_>) -> String {
     let own = match &element.kind {
@@ -405,9 +434,15 @@ fn called(element: &Element, workshop: &Workshop<'_>) -> String {
     own.map_or_else(|| element.name(), |shape| shape.name.clone())
 }
 
-impl ElementView {
+/// Whether an emblem's shape goes by numbers.
+fn goes_by_numbers(element: &Element) -> bool {
+    let Kind::Emblem(one) = &element.kind else { return false };
+    emblem(&one.shape).is_some_and(EmblemShape::has_numbers)
+}
+
+impl<'a> ElementView<'a> {
     fn of(
-        component: &Component,
+        component: &'a Component,
         placed: &Placed,
         layout: &Layout,
         workshop: &Workshop<'_>,
@@ -438,6 +473,15 @@ impl ElementView {
             measured: MeasuredView::of(layout.measured(placed)),
             letter_height: placed.drawn.letter_height,
             span: placed.drawn.span,
+            by: element
+                .and_then(Element::place)
+                .and_then(|place| place.by.as_ref())
+                .map(BesideView::of),
+            others: element.map_or_else(Vec::new, |element| {
+                let others = component.others_for(element).into_iter();
+                others.map(|one| OtherView { id: &one.id, name: called(one, workshop) }).collect()
+            }),
+            has_numbers: element.is_some_and(goes_by_numbers),
             lines: match element.map(|element| &element.kind) {
                 Some(Kind::Emblem(emblem)) => LinesView::of(emblem, workshop),
                 _ => None,

@@ -25,15 +25,22 @@ struct Options {
     /// Whether every component gets a file of its own.
     #[serde(default)]
     each: bool,
+    /// How many copies, where its texts count.
+    #[serde(default = "one")]
+    copies: u32,
+}
+
+fn one() -> u32 {
+    1
 }
 
 /// The files of an export.
 async fn exported(
     studio: &Studio,
     id: String,
-    Options { tolerance, format, colours, each }: Options,
+    Options { tolerance, format, colours, each, copies }: Options,
 ) -> Result<Exported, WebError> {
-    let asked = Asked { format, division: colours, each };
+    let asked = Asked { format, division: colours, each, copies };
     let work = studio.bench(move |service, halt| service.exported(&id, tolerance, asked, halt));
     work.await
 }

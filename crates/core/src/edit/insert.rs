@@ -1,6 +1,6 @@
 //! Elements that come into a piece: new ones, given ones and copies.
 
-use super::{Unapplied, laid_out, placed_at};
+use super::{Unapplied, laid_out, placed_at, relations};
 use crate::evaluate;
 use crate::filament::Filament;
 use crate::piece::{
@@ -87,6 +87,7 @@ pub(super) fn given(
     if !faces.contains(&element.face) {
         element.face = faces[0];
     }
+    relations::alone_in(of, &mut element);
     let taken: Vec<Element> = of.elements.iter().map(beside).collect();
     for _ in 0..taken.len() {
         if !taken.contains(&beside(&element)) {

@@ -1,6 +1,6 @@
 //! Several elements are lined up, or spread with equal gaps.
 
-use super::{Unapplied, laid_out, placed_at};
+use super::{Unapplied, laid_out, placed_at, relations};
 use crate::piece::{Address, Axis, EditError, Piece, Side};
 use crate::workshop::Workshop;
 
@@ -37,10 +37,9 @@ pub(super) fn align(
     let low = boxes.iter().map(|one| one.low).fold(f64::INFINITY, f64::min);
     let high = boxes.iter().map(|one| one.high).fold(f64::NEG_INFINITY, f64::max);
     let whole = Boxed { target: Address::Piece, low, high };
-    for one in &boxes {
-        shift(piece, &one.target, axis, whole.at(side) - one.at(side))?;
-    }
-    Ok(())
+    let goals =
+        boxes.iter().map(|one| (one.target.clone(), one.low + whole.at(side) - one.at(side)));
+    bring(piece, goals.collect(), boxes, axis, workshop)
 }
 
 /// Spreads elements so that the gaps between their boxes are equal; negative where they overlap.
@@ -56,9 +55,33 @@ pub(super) fn distribute(
     let sizes: f64 = boxes.iter().map(|one| one.high - one.low).sum();
     let gap = (last.high - first.low - sizes) / (boxes.len() - 1) as f64;
     let mut at = first.high + gap;
+    let mut goals = vec![(first.target.clone(), first.low), (last.target.clone(), last.low)];
     for one in between {
-        shift(piece, &one.target, axis, at - one.low)?;
+        goals.push((one.target.clone(), at));
         at += one.high - one.low + gap;
+    }
+    bring(piece, goals, boxes, axis, workshop)
+}
+
+/// Brings elements to where the low sides of their boxes are to be. Where some are placed by others, those come
+/// first, and where the rest is then is looked at anew.
+fn bring(
+    piece: &mut Piece,
+    mut goals: Vec<(Address, f64)>,
+    boxes: Vec<Boxed>,
+    axis: Axis,
+    workshop: &Workshop<'_>,
+) -> Result<(), Unapplied> {
+    let follows = goals.iter().any(|(target, _)| relations::depth_of(piece, target) > 0);
+    goals.sort_by_key(|(target, _)| relations::depth_of(piece, target));
+    for (target, goal) in goals {
+        let now = match follows {
+            true => self::boxes(piece, std::slice::from_ref(&target), axis, workshop)?,
+            false => Vec::new(),
+        };
+        let mut known = now.iter().chain(&boxes);
+        let Some(low) = known.find(|one| one.target == target).map(|one| one.low) else { continue };
+        shift(piece, &target, axis, goal - low)?;
     }
     Ok(())
 }

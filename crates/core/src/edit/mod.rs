@@ -11,6 +11,7 @@ mod components;
 mod insert;
 mod lids;
 mod line_up;
+mod relations;
 mod turn;
 mod typed;
 
@@ -53,11 +54,15 @@ pub fn apply(piece: &Piece, edits: &[Edit], workshop: &Workshop<'_>) -> Result<A
     let mut applied = Applied { piece: piece.clone(), added: None };
     for edit in edits {
         workshop.go_on()?;
-        // Only where something is joined can there be a lid that follows.
-        let before = (!applied.piece.joints.is_empty()).then(|| applied.piece.clone());
+        // Only where something is joined can there be a lid that follows, and only what has to do with something
+        // can be left hanging.
+        let has_joints = !applied.piece.joints.is_empty();
+        let before =
+            (has_joints || relations::has_any(&applied.piece)).then(|| applied.piece.clone());
         apply_one(&mut applied, edit, workshop)?;
         if let Some(before) = before {
             lids::follow(&before, &mut applied.piece);
+            relations::let_go(&before, &mut applied.piece, workshop)?;
         }
         checked(&applied.piece)?;
     }

@@ -4,12 +4,14 @@
 //! Each rule gives the value the field gets, as it stands in the file. What was worked out of the
 //! element where it is (its heights, the box it is placed by) is what it keeps.
 
+use super::relations::nearest_beside;
 use super::{Unapplied, laid_out, placed_at};
 use crate::bed::{Lie, best};
 use crate::evaluate::{Layout, Placed, evaluate};
 use crate::piece::{
-    Address, Blank, Component, Course, EditError, ElementKind, Emblem, FieldShape, Fit, Fits, Grip,
-    Height, Kind, LetterSize, Lettering, Lying, Outline, Piece, Relief, Stroke, limit_of,
+    Address, Blank, Code, Component, Course, EditError, Element, ElementKind, Emblem, FieldShape,
+    Fit, Fits, Grip, Height, Kind, LetterSize, Lettering, Lying, Outline, Piece, Relief, Stroke,
+    Symbol, limit_of,
 };
 use crate::plane::Tolerance;
 use crate::shapes::{Shape, is_own};
@@ -60,12 +62,17 @@ pub(super) fn turned(
             let value = at.datum(axis, into).ok_or_else(refuse)?;
             Ok(vec![(place, value)])
         }
+        (["place", "by"], _) => one(at.beside(element, into)),
+        (["symbol"], Kind::Code(code)) => one(symbol(code, into)),
+        (["round"], Kind::Halo(_)) => one(at.goes_round(into)),
+        (["fills"], Kind::Pattern(_)) => one(at.fills(into)),
         (["stroke", "width"], Kind::Emblem(emblem)) => one(line_width(emblem, into, workshop)),
         (["size"], Kind::Lettering(_)) => one(at.letter_size(into)),
         (["course"], Kind::Lettering(lettering)) => {
             Ok(at.course(lettering, into).ok_or_else(refuse)?)
         }
-        (["course", "circle", "spread"], Kind::Lettering(_)) => one(at.spread(into)),
+        (["course", "circle" | "outline", "spread"], Kind::Lettering(_)) => one(at.spread(into)),
+        (["course", "outline", "of"], Kind::Lettering(_)) => one(at.fills(into)),
         (["shape"], Kind::Recess(_)) => one(at.field_shape(into)),
         (["shape"], Kind::Hole(hole)) => {
             let length = tenths(hole.diameter.as_mm() * 2.0);
@@ -104,6 +111,16 @@ fn by_name(
         }
         ["gives"] => plain_or(into, &["nothing", "size", "line"], ("width", CUSTOMARY_NARROWEST)),
         ["hold"] => hold(piece, target, into),
+        ["grows", "width" | "height"] if is_blank => grows(piece, target, names[1], into),
+        ["inputs", _, "counts"] => match into {
+            "plain" => Some(Value::Null),
+            "counts" => Some(json!({ "from": 1, "figures": 3 })),
+            _ => None,
+        },
+        ["motif"] => match into {
+            "hexagons" | "dots" | "squares" | "stripes" | "waves" | "scales" => Some(json!(into)),
+            shape => Some(json!({ "shape": shape })),
+        },
         ["vent"] if is_blank => there_or_not(into, "closed", ("open", 3.0)),
         ["wall"] if is_blank => there_or_not(into, "solid", ("hollow", 2.0)),
         ["thickness"] if is_blank => there_or_not(into, "solid", ("card", 3.0)),
@@ -205,6 +222,34 @@ fn hold(piece: &Piece, target: &Address, into: &str) -> Option<Value> {
             "width": tenths(wall / 2.0).max(0.4),
             "height": tenths(skirt / 8.0).clamp(0.4, 2.0),
         } })),
+        _ => None,
+    }
+}
+
+/// A size begins to grow up to half as much again, in no steps.
+fn grows(piece: &Piece, target: &Address, side: &str, into: &str) -> Option<Value> {
+    let least = piece.value(target, side)?.as_f64()?;
+    match into {
+        "fixed" => Some(Value::Null),
+        "grows" => {
+            let limit = limit_of("plate", "grows.width.most")?;
+            let most = (least * 1.5).ceil().clamp(limit.low, limit.high).max(least);
+            Some(json!({ "most": most, "step": 0.0 }))
+        }
+        _ => None,
+    }
+}
+
+/// A code of another kind says the same.
+fn symbol(code: &Code, into: &str) -> Option<Value> {
+    match (into, code.symbol) {
+        ("qr", Symbol::Qr(level)) => Some(json!({ "qr": level })),
+        ("qr", Symbol::Bars(_)) => Some(json!({ "qr": "m" })),
+        ("bars", Symbol::Bars(height)) => Some(json!({ "bars": height })),
+        // As high as they have to be for a hand scanner (common practice, no source).
+        ("bars", Symbol::Qr(_)) => {
+            Some(json!({ "bars": tenths(code.module.as_mm() * 15.0).clamp(1.0, 200.0) }))
+        }
         _ => None,
     }
 }
@@ -417,6 +462,45 @@ impl Placing<'_> {
         }
     }
 
+    /// Beside another element, on the side it lies on now; by the word "face" on its own again, where it is.
+    fn beside(&self, element: &Element, into: &str) -> Option<Value> {
+        if into == "face" {
+            return Some(Value::Null);
+        }
+        let other = self.component.others_for(element).into_iter().find(|one| one.id == into)?;
+        let seen = |placed: &Placed| match self.layout.is_seen_through(placed) {
+            true => placed.frame.mirrored(),
+            false => placed.frame,
+        };
+        let other = self.layout.element(&other.id)?;
+        Some(json!(nearest_beside(into, seen(&self.placed), seen(other))))
+    }
+
+    /// Round everything, or round what is there now.
+    fn goes_round(&self, into: &str) -> Option<Value> {
+        let figures = self
+            .component
+            .elements
+            .iter()
+            .filter(|element| element.is_figure() && element.face == self.placed.face);
+        match into {
+            "all" => Some(json!("all")),
+            "these" => {
+                let ids: Vec<&str> = figures.map(|element| element.id.as_str()).collect();
+                Some(json!({ "these": ids }))
+            }
+            _ => None,
+        }
+    }
+
+    /// The face, or a recess or halo by its id.
+    fn fills(&self, into: &str) -> Option<Value> {
+        match into {
+            "face" => Some(json!("face")),
+            id => self.component.element(id).map(|_| json!({ "element": id })),
+        }
+    }
+
     /// A row leaves room between its copies.
     fn repeat(&self, into: &str) -> Option<Value> {
         let step = (self.placed.frame.width() * 1.2 + 1.0).ceil();
@@ -464,14 +548,23 @@ impl Placing<'_> {
             "round" => {
                 return Some(vec![("course".to_owned(), json!({ "round": { "spread": 360.0 } }))]);
             }
+            "outline" => {
+                return Some(vec![(
+                    "course".to_owned(),
+                    json!({ "outline": {
+                    "of": "face", "distance": self.component.margin.as_mm().min(250.0),
+                    "reading": "clockwise", "middle": 90.0, "spread": null,
+                } }),
+                )]);
+            }
             "clockwise" => 90.0,
             "upright" => -90.0,
             _ => return None,
         };
         let mut values = Vec::new();
-        let (radius, side, spread) = match lettering.course {
+        let (radius, side, spread) = match &lettering.course {
             Course::Circle(circle) => (circle.radius.as_mm(), circle.side, circle.spread),
-            Course::Straight | Course::Below | Course::Round(_) => {
+            Course::Straight | Course::Below | Course::Round(_) | Course::Outline(_) => {
                 // What was asked for: along a circle nothing gives way.
                 let asked = match lettering.size {
                     LetterSize::Height(asked) => Some(asked.as_mm()),
@@ -482,7 +575,8 @@ impl Placing<'_> {
                     values.push(("size".to_owned(), json!({ "height": height })));
                 }
                 let centre = json!({ "from": "centre", "distance": 0.0 });
-                values.push(("place".to_owned(), json!({ "across": centre, "up": centre })));
+                values.push(("place.across".to_owned(), centre.clone()));
+                values.push(("place.up".to_owned(), centre));
                 (radius, Default::default(), None)
             }
         };

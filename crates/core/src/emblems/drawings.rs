@@ -1,7 +1,7 @@
 //! The emblems one by one.
 
-use super::Drawing::{Paths, Rule};
-use super::{EmblemShape, rules};
+use super::Drawing::{ByNumbers, Paths, Rule};
+use super::{EmblemShape, Numbers, rules};
 
 const fn drawn(
     id: &'static str,
@@ -14,6 +14,14 @@ const fn drawn(
 
 const fn ruled(id: &'static str, name: &'static str, rule: fn() -> kurbo::BezPath) -> EmblemShape {
     EmblemShape { id, name, drawing: Rule(rule) }
+}
+
+const fn by_numbers(
+    id: &'static str,
+    name: &'static str,
+    rule: fn(Numbers) -> kurbo::BezPath,
+) -> EmblemShape {
+    EmblemShape { id, name, drawing: ByNumbers(rule) }
 }
 
 /// A heart, point down; also an outline for plates.
@@ -168,4 +176,7 @@ pub(super) const ALL: &[EmblemShape] = &[
     ruled("square", "Square", rules::square),
     ruled("diamond", "Diamond", rules::diamond),
     ruled("hexagon", "Hexagon", rules::hexagon),
+    by_numbers("star-by-numbers", "Star by numbers", rules::star_by_numbers),
+    by_numbers("gear-by-numbers", "Gear by numbers", rules::gear_by_numbers),
+    by_numbers("wave-by-numbers", "Wavy disc by numbers", rules::wave_by_numbers),
 ];

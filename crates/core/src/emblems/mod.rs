@@ -25,6 +25,8 @@ enum Drawing {
     Paths { adds: &'static [&'static str], cuts: &'static [&'static str] },
     /// A path that is computed.
     Rule(fn() -> BezPath),
+    /// A path that is computed from numbers.
+    ByNumbers(fn(Numbers) -> BezPath),
 }
 
 /// All emblems, in the order they are offered.
@@ -33,6 +35,21 @@ pub static EMBLEMS: &[EmblemShape] = drawings::ALL;
 /// The emblem of this id.
 pub fn emblem(id: &str) -> Option<&'static EmblemShape> {
     EMBLEMS.iter().find(|emblem| emblem.id == id)
+}
+
+/// The numbers of a shape that goes by numbers.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Numbers {
+    /// How many tips, teeth or crests it has.
+    pub points: u32,
+    /// How deep the valleys between them are, as a share of its radius.
+    pub depth: f64,
+}
+
+impl Default for Numbers {
+    fn default() -> Self {
+        Numbers { points: 5, depth: 0.5 }
+    }
 }
 
 /// How an emblem is laid on the face.
@@ -61,11 +78,23 @@ impl Setting {
 }
 
 impl EmblemShape {
-    /// The shape as a region in mm, y up, the centre of its own box on the origin.
+    /// Whether it goes by numbers.
+    pub fn has_numbers(&self) -> bool {
+        matches!(self.drawing, Drawing::ByNumbers(_))
+    }
+
+    /// The shape as a region in mm, y up, the centre of its own box on the origin; one that goes by numbers as
+    /// it is by the usual ones.
     pub fn set(&self, setting: Setting, tolerance: Tolerance) -> Region {
+        self.set_by(Numbers::default(), setting, tolerance)
+    }
+
+    /// The same by given numbers, where it goes by any.
+    pub fn set_by(&self, numbers: Numbers, setting: Setting, tolerance: Tolerance) -> Region {
         let (adds, cuts): (Vec<BezPath>, Vec<BezPath>) = match &self.drawing {
             Drawing::Paths { adds, cuts } => (parsed(adds), parsed(cuts)),
             Drawing::Rule(rule) => (vec![rule()], Vec::new()),
+            Drawing::ByNumbers(rule) => (vec![rule(numbers)], Vec::new()),
         };
         let boxes = adds.iter().map(Shape::bounding_box);
         let frame = boxes.reduce(|all, one| all.union(one)).unwrap_or_default();
@@ -114,6 +143,34 @@ mod tests {
                 "{} is too thin",
                 emblem.id
             );
+        }
+    }
+
+    /// The areas in closed form: of a star of n tips n R r sin(π/n); of a disc with n crests, its radius being
+    /// a + b cos(nφ), π (a² + b²/2) (polar coordinates).
+    #[test]
+    fn shapes_by_numbers_have_their_areas() {
+        for (points, depth) in [(3, 0.4), (5, 0.6), (24, 0.1), (60, 0.05)] {
+            let numbers = Numbers { points, depth };
+            let n = f64::from(points);
+            // As large as it would be as a disc about its tips.
+            let sized = |id: &str, rule: fn(Numbers) -> BezPath| {
+                let width = rule(numbers).bounding_box().width() / 100.0 * 40.0;
+                emblem(id)
+                    .unwrap()
+                    .set_by(numbers, Setting { width, ..PLAIN }, Tolerance::Fine)
+                    .area()
+            };
+            let star = n * 20.0 * 20.0 * (1.0 - depth) * (std::f64::consts::PI / n).sin();
+            let found = sized("star-by-numbers", rules::star_by_numbers);
+            assert!((found / star - 1.0).abs() < 1e-3, "{points} {depth}: {found} {star}");
+            let (mean, swing) = (20.0 * (1.0 - depth / 2.0), 10.0 * depth);
+            let wave = std::f64::consts::PI * (mean * mean + swing * swing / 2.0);
+            let found = sized("wave-by-numbers", rules::wave_by_numbers);
+            assert!((found / wave - 1.0).abs() < 2e-3, "{points} {depth}: {found} {wave}");
+            let gear = sized("gear-by-numbers", rules::gear_by_numbers);
+            let (inner, outer) = (star.min(wave), std::f64::consts::PI * 400.0);
+            assert!(gear < outer && gear > 0.5 * inner, "{points} {depth}: {gear}");
         }
     }
 

@@ -1,5 +1,6 @@
 //! Shapes that follow a rule.
 
+use super::Numbers;
 use kurbo::{BezPath, Circle, Point, Shape, Vec2};
 use std::f64::consts::{FRAC_PI_2, TAU};
 
@@ -130,4 +131,43 @@ pub(super) fn diamond() -> BezPath {
 
 pub(super) fn hexagon() -> BezPath {
     polygon(6, 0.25)
+}
+
+pub(super) fn star_by_numbers(Numbers { points, depth }: Numbers) -> BezPath {
+    star_path(points as usize, 50.0, 50.0 * (1.0 - depth), 0.0)
+}
+
+/// Teeth with leaning flanks, as wide at half their height as the gaps between them.
+pub(super) fn gear_by_numbers(Numbers { points, depth }: Numbers) -> BezPath {
+    let root = 50.0 * (1.0 - depth);
+    let tooth = |i: u32| {
+        let at = |share: f64| (f64::from(i) + share) / f64::from(points);
+        [(root, -0.31), (50.0, -0.19), (50.0, 0.19), (root, 0.31)]
+            .map(|(radius, share)| around(radius, at(share)))
+    };
+    closed((0..points).flat_map(tooth))
+}
+
+/// A disc whose radius swells and sinks as a cosine, by cubics with its own tangents (Hermite's form).
+pub(super) fn wave_by_numbers(Numbers { points, depth }: Numbers) -> BezPath {
+    const TO_A_CREST: u32 = 8;
+    let n = f64::from(points);
+    let (mean, swing) = (50.0 * (1.0 - depth / 2.0), 25.0 * depth);
+    let at = |turn: f64| around(mean + swing * (n * turn * TAU).cos(), turn);
+    let along = |turn: f64| {
+        let (sine, cosine) = (n * turn * TAU).sin_cos();
+        let out = Vec2::from_angle(turn * TAU - FRAC_PI_2);
+        out * (-swing * n * sine * TAU) + out.turn_90() * ((mean + swing * cosine) * TAU)
+    };
+    let steps = points * TO_A_CREST;
+    let step = 1.0 / f64::from(steps);
+    let mut path = BezPath::new();
+    path.move_to(at(0.0));
+    for i in 0..steps {
+        let (from, to) = (f64::from(i) * step, f64::from(i + 1) * step);
+        let third = step / 3.0;
+        path.curve_to(at(from) + along(from) * third, at(to) - along(to) * third, at(to));
+    }
+    path.close_path();
+    path
 }

@@ -3,7 +3,7 @@
 use super::contour::contour;
 use super::face::{Face, Frame};
 use super::ground::Ground;
-use super::kinds;
+use super::growing;
 use super::outline::outline;
 use super::profile::Profile;
 use super::stack::Stack;
@@ -176,34 +176,44 @@ fn plate_of(
     plate: &Plate,
     workshop: &Workshop<'_>,
 ) -> Result<Body, Halted> {
-    let [width, height, thickness] =
-        [plate.width, plate.height, plate.thickness].map(|length| length.as_mm());
-    let body = |outline: Region, is_contour: bool| Body {
-        stock: None,
-        outline,
-        size: [width, height, thickness],
-        edges: plate.edges,
-        is_contour,
-        foot: None,
-        profile: None,
-        stack: None,
-    };
+    let plate = &*growing::grown(piece, component, plate, workshop)?;
+    let (width, height) = (plate.width.as_mm(), plate.height.as_mm());
     let tolerance = workshop.tolerance;
     let Outline::Contour(wanted) = &plate.outline else {
-        let found = outline(&plate.outline, (width, height), workshop);
-        // A shape that is not at hand is stood in for, so that what is on it has a place.
-        let found = if found.is_empty() { sheet(width, height) } else { found };
-        return Ok(body(found, false));
+        return Ok(of_outline(plate, (width, height), workshop));
     };
-    let sheet = body(sheet(width, height), true);
+    let contoured =
+        |outline: Region| Body { is_contour: true, ..of_sheet(plate, (width, height), outline) };
+    let sheet = contoured(sheet(width, height));
     let ground = Ground::new(piece, component, &sheet, FaceName::Front, workshop);
     let mut figures = Vec::new();
     for element in component.elements.iter().filter(|one| one.face == FaceName::Front) {
         workshop.go_on()?;
-        figures.extend(kinds::work(&element.kind).figure(&ground).map(|figure| figure.region));
+        figures.extend(ground.figure_of(element).map(|figure| figure.takes().clone()));
     }
     let found = contour(&Region::gather(figures), wanted, tolerance);
-    Ok(if found.is_empty() { sheet } else { body(found, true) })
+    Ok(if found.is_empty() { sheet } else { contoured(found) })
+}
+
+/// The body of a plate of a size in mm whose outline does not follow what is on it.
+pub(super) fn of_outline(plate: &Plate, size: (f64, f64), workshop: &Workshop<'_>) -> Body {
+    let found = outline(&plate.outline, size, workshop);
+    // A shape that is not at hand is stood in for, so that what is on it has a place.
+    let found = if found.is_empty() { sheet(size.0, size.1) } else { found };
+    of_sheet(plate, size, found)
+}
+
+fn of_sheet(plate: &Plate, (width, height): (f64, f64), outline: Region) -> Body {
+    Body {
+        stock: None,
+        outline,
+        size: [width, height, plate.thickness.as_mm()],
+        edges: plate.edges,
+        is_contour: false,
+        foot: None,
+        profile: None,
+        stack: None,
+    }
 }
 
 fn sheet(width: f64, height: f64) -> Region {

@@ -10,10 +10,14 @@ use std::f64::consts::PI;
 /// morphology); a gap is filled where its area is less than that of a disc of the given width.
 pub(crate) fn contour(figures: &Region, contour: &Contour, tolerance: Tolerance) -> Region {
     let grown = figures.offset(contour.offset.as_mm(), tolerance);
-    let half = contour.crevices.as_mm() / 2.0;
-    let closed = grown.offset(half, tolerance).offset(-half, tolerance);
-    let disc = PI * contour.gaps.as_mm() * contour.gaps.as_mm() / 4.0;
-    closed.without_small_holes(disc)
+    closed(grown, contour.crevices.as_mm(), contour.gaps.as_mm(), tolerance)
+}
+
+/// A region with its crevices closed and its gaps filled, as [`contour()`] has them; both given in mm.
+pub(super) fn closed(region: Region, crevices: f64, gaps: f64, tolerance: Tolerance) -> Region {
+    let half = crevices / 2.0;
+    let closed = region.offset(half, tolerance).offset(-half, tolerance);
+    closed.without_small_holes(PI * gaps * gaps / 4.0)
 }
 
 #[cfg(test)]

@@ -159,6 +159,7 @@ impl Face {
         Placed {
             region: placed.region.mirrored(true),
             frame: placed.frame.mirrored(),
+            row: placed.row.mirrored(),
             bottom: height(placed.top),
             top: height(placed.bottom),
             prisms: placed.prisms.into_iter().map(|prism| self.prism_in_body(prism)).collect(),

@@ -5,11 +5,15 @@
 //! fits is worked out from two sizes, not searched for, and is the same at every tolerance.
 
 use super::ground::Ground;
+use super::relations::Boxes;
 use super::words::{lines_of, turned_box};
 use crate::lettering::{Line, extents};
-use crate::piece::{Course, Gives, LetterSize, Lettering, Outline, SitsBy, TextLine};
+use crate::piece::{
+    Course, Element, Gives, LetterSize, Lettering, LetteringPlace, Outline, Piece, SitsBy, TextLine,
+};
 use crate::plane::Rect;
 use crate::units::Length;
+use crate::workshop::Workshop;
 use std::borrow::Cow;
 
 /// Letters are not made smaller than this, in mm: then they stay too large, and preflight says so.
@@ -22,7 +26,11 @@ const MOST_BREAKS: usize = 24;
 const HAIR: f64 = 1.0 - 1e-9;
 
 /// The lettering as it comes out where it may not leave the clear area of its face.
-pub(super) fn fitted<'a>(asked: &'a Lettering, ground: &Ground<'_>) -> Cow<'a, Lettering> {
+pub(super) fn fitted<'a>(
+    asked: &'a Lettering,
+    head: &Element,
+    ground: &Ground<'_>,
+) -> Cow<'a, Lettering> {
     let LetterSize::Height(height) = asked.size else { return Cow::Borrowed(asked) };
     let is_straight = matches!(asked.course, Course::Straight | Course::Below);
     // A blank that follows its letters grows with them.
@@ -31,7 +39,7 @@ pub(super) fn fitted<'a>(asked: &'a Lettering, ground: &Ground<'_>) -> Cow<'a, L
     let Some(clear) = ground.face.clear.filter(|_| !is_free) else {
         return Cow::Borrowed(asked);
     };
-    let fit = Fit { ground, clear };
+    let fit = Fit { ground, clear, id: &head.id };
     let Some(share) = fit.share(asked).filter(|share| *share < 1.0) else {
         return Cow::Borrowed(asked);
     };
@@ -51,26 +59,45 @@ pub(super) fn fitted<'a>(asked: &'a Lettering, ground: &Ground<'_>) -> Cow<'a, L
 struct Fit<'a, 'b> {
     ground: &'a Ground<'b>,
     clear: Rect,
+    /// The id of the lettering.
+    id: &'a str,
+}
+
+/// The boxes of straight words of a letter height, without drawing them; nothing of others, or where nothing is
+/// drawn.
+pub(super) fn measured(
+    lettering: &Lettering,
+    piece: &Piece,
+    workshop: &Workshop<'_>,
+) -> Option<Boxes> {
+    let LetterSize::Height(height) = lettering.size else { return None };
+    if !matches!(lettering.course, Course::Straight | Course::Below) {
+        return None;
+    }
+    let lines: Vec<Line> = lines_of(piece, lettering, workshop)
+        .into_iter()
+        .map(|line| Line { height: line.height * height.as_mm(), ..line })
+        .collect();
+    let (frame, ink) = extents(&lines, &lettering.style, lettering.align, lettering.pitch)?;
+    let frame = match lettering.sits_by {
+        SitsBy::Capitals => frame,
+        SitsBy::Ink => ink,
+    };
+    let middle = frame.centre();
+    let [frame, ink] = [frame, ink].map(|of| turned_box(lettering, of, middle));
+    Some(Boxes { frame, ink })
 }
 
 impl Fit<'_, '_> {
-    /// How far the ink of a lettering lies within the clear area on its four sides, in mm; nothing where nothing
-    /// is drawn.
-    fn spare(&self, lettering: &Lettering) -> Option<[f64; 4]> {
-        let LetterSize::Height(height) = lettering.size else { return None };
-        let lines: Vec<Line> = lines_of(self.ground.piece, lettering, self.ground.workshop)
-            .into_iter()
-            .map(|line| Line { height: line.height * height.as_mm(), ..line })
-            .collect();
-        let (frame, ink) = extents(&lines, &lettering.style, lettering.align, lettering.pitch)?;
-        let sits_on = match lettering.sits_by {
-            SitsBy::Capitals => frame,
-            SitsBy::Ink => ink,
-        };
-        let middle = sits_on.centre();
-        let [sits_on, ink] = [sits_on, ink].map(|of| turned_box(lettering, of, middle));
-        let (dx, dy) = self.ground.offset_of(sits_on, self.ground.face.guide, &lettering.place);
-        let (ink, clear) = (ink.moved(dx, dy), self.clear);
+    /// How far the ink of a lettering lies within the clear area on its four sides, in mm, with all that is put in
+    /// its place with it or by itself; nothing where nothing is drawn.
+    fn spare(&self, lettering: &Lettering, by_itself: bool) -> Option<[f64; 4]> {
+        let own = measured(lettering, self.ground.piece, self.ground.workshop)?;
+        let alone = LetteringPlace { alone: true, ..lettering.place.clone() };
+        let place = if by_itself { &alone } else { &lettering.place };
+        let offset = self.ground.put(self.id, own, self.ground.face.guide, place);
+        let ink = self.ground.put_together(self.id, own.moved(offset), place).ink;
+        let clear = self.clear;
         let [left, right] = match &self.ground.face.round {
             // What runs round goes on behind the end of the chart; it must not meet itself.
             Some(round) => [(round.way_round() - ink.width()) / 2.0; 2],
@@ -80,14 +107,41 @@ impl Fit<'_, '_> {
     }
 
     /// The largest share of its height, 1 at most, at which a lettering lies within the clear area; nothing where
-    /// nothing is drawn.
+    /// nothing is drawn. Where what is placed by it has no room in any case, it is fitted by itself.
     fn share(&self, lettering: &Lettering) -> Option<f64> {
+        let together = self.share_of(lettering, false)?;
+        match self.is_met(lettering, together, false) || lettering.place.alone {
+            true => Some(together),
+            false => self.share_of(lettering, true),
+        }
+    }
+
+    fn at(&self, lettering: &Lettering, share: f64, by_itself: bool) -> Option<[f64; 4]> {
         let LetterSize::Height(height) = lettering.size else { return None };
-        let at = |share: f64| {
-            let size = LetterSize::Height(Length::mm(height.as_mm() * share));
-            self.spare(&Lettering { size, ..lettering.clone() })
-        };
-        Some(largest(at(1.0)?, at(0.5)?))
+        let size = LetterSize::Height(Length::mm(height.as_mm() * share));
+        self.spare(&Lettering { size, ..lettering.clone() }, by_itself)
+    }
+
+    fn is_met(&self, lettering: &Lettering, share: f64, by_itself: bool) -> bool {
+        let spare = self.at(lettering, share, by_itself);
+        spare.is_some_and(|spare| spare.iter().all(|side| *side >= -1e-6))
+    }
+
+    fn share_of(&self, lettering: &Lettering, by_itself: bool) -> Option<f64> {
+        const LEAST: f64 = 0.01;
+        let at = |share: f64| self.at(lettering, share, by_itself);
+        let share = largest(at(1.0)?, at(0.5)?);
+        let is_met = |share: f64| self.is_met(lettering, share, by_itself);
+        // What stands round the words can begin to count as they grow smaller; then it goes by halves.
+        if share >= 1.0 || is_met(share * HAIR) || !is_met(LEAST) {
+            return Some(share);
+        }
+        let (mut low, mut high) = (LEAST, 1.0);
+        for _ in 0..40 {
+            let middle = (low + high) / 2.0;
+            if is_met(middle) { low = middle } else { high = middle }
+        }
+        Some(low)
     }
 
     /// Narrower letters, down to a share of their width, and what of their height is left then.
@@ -97,13 +151,15 @@ impl Fit<'_, '_> {
             narrower.style.stretch *= share;
             narrower
         };
-        let share = self.spare(&at(1.0)).zip(self.spare(&at(0.5))).map(|(whole, half)| {
-            // Sides that do not give when letters are narrower are for the height to mend.
-            let gives = |side: usize| (whole[side] - half[side]).abs() > 1e-9;
-            let only =
-                |of: [f64; 4]| [0, 1, 2, 3].map(|side| if gives(side) { of[side] } else { 0.0 });
-            largest(only(whole), only(half))
-        });
+        let share =
+            self.spare(&at(1.0), false).zip(self.spare(&at(0.5), false)).map(|(whole, half)| {
+                // Sides that do not give when letters are narrower are for the height to mend.
+                let gives = |side: usize| (whole[side] - half[side]).abs() > 1e-9;
+                let only = |of: [f64; 4]| {
+                    [0, 1, 2, 3].map(|side| if gives(side) { of[side] } else { 0.0 })
+                };
+                largest(only(whole), only(half))
+            });
         let narrower = at(share.unwrap_or(least).max(least) * HAIR);
         let left = self.share(&narrower).unwrap_or(1.0);
         (narrower, left)

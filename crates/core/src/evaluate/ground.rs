@@ -4,10 +4,11 @@
 
 use super::clear::{Round, clear_area};
 use super::reach::within_reach;
+use super::relations::Known;
 use super::{Body, Drawn, Face, Placed, Prism};
 use crate::piece::{
-    Component, Corner, Course, Element, FaceName, Height, Hole, HoleShape, Kind, LetteringPlace,
-    Outline, Piece, Relief, Repeat, Rim, Span,
+    Component, Corner, Course, Element, FaceName, Fills, Height, Hole, HoleShape, Kind,
+    LetteringPlace, Outline, Piece, Relief, Repeat, Rim, Span,
 };
 use crate::plane::{Rect, Region, Tolerance, largest_inner_rect};
 use crate::solid::{Act, Colour};
@@ -21,6 +22,15 @@ pub(super) struct Figure {
     pub frame: Rect,
     /// What was drawn, for lettering.
     pub drawn: Drawn,
+    /// What it takes of its face, where that is more than is drawn: a code with the room that stays free.
+    pub field: Option<Region>,
+}
+
+impl Figure {
+    /// What it takes of its face.
+    pub fn takes(&self) -> &Region {
+        self.field.as_ref().unwrap_or(&self.region)
+    }
 }
 
 /// A face with what was placed on it so far.
@@ -31,10 +41,12 @@ pub(super) struct Ground<'a> {
     pub face: Face,
     /// The smaller side of the body, in mm.
     shorter_side: f64,
-    /// Sunk fields with the heights of their floors.
+    /// Sunk fields and halos with the heights of their floors and tops.
     fields: Vec<(Region, f64)>,
     /// Height of the first raised rim above the face, in mm.
     pub rim: Option<f64>,
+    /// What was found out about the elements on it.
+    pub known: Known,
 }
 
 impl<'a> Ground<'a> {
@@ -63,7 +75,9 @@ impl<'a> Ground<'a> {
             false => body.shorter_side(),
         };
         let fields = Vec::new();
-        let mut ground = Ground { piece, component, workshop, face, shorter_side, fields, rim };
+        let known = Known::default();
+        let mut ground =
+            Ground { piece, component, workshop, face, shorter_side, fields, rim, known };
         ground.face.clear = ground.find_clear_area(body);
         ground
     }
@@ -126,9 +140,9 @@ impl<'a> Ground<'a> {
         parts
     }
 
-    /// Sinks the ground within a region to a floor, for what comes after.
-    pub fn sink(&mut self, region: Region, floor: f64) {
-        self.fields.push((region, floor));
+    /// Gives the ground within a region another height, for what comes after.
+    pub fn lay(&mut self, region: Region, height: f64) {
+        self.fields.push((region, height));
     }
 
     /// A placed element from what every kind has.
@@ -176,6 +190,7 @@ impl<'a> Ground<'a> {
             face: self.face.name,
             through: act == Act::Cuts && bottom <= 0.0,
             ground: if act == Act::Cuts { top } else { bottom },
+            row: self.row_at(head, frame),
             region,
             frame,
             act,
@@ -245,7 +260,7 @@ impl<'a> Ground<'a> {
 
     /// How wide rims are with what lies outside them, and how far things keep from that: rims narrow the
     /// face, and what a treated edge takes of it is no room either.
-    fn rim_and_margin(&self) -> (f64, f64) {
+    pub fn rim_and_margin(&self) -> (f64, f64) {
         let component = self.component;
         let margin = component.margin.as_mm().max(self.face.edges.top.size());
         let rim = component.elements.iter().fold(0.0, |inner: f64, element| match &element.kind {
@@ -275,16 +290,64 @@ impl<'a> Ground<'a> {
         largest_inner_rect(&free).filter(|room| room.width().min(room.height()) >= LEAST_MM)
     }
 
+    /// What lies on this face that a pattern keeps clear of: figures, halos but the one it fills, rims, and holes that
+    /// open into it.
+    pub fn kept_clear(&self, but: Option<&str>) -> Vec<Region> {
+        let on_face = self.on_face().filter_map(|element| match &element.kind {
+            Kind::Halo(_) if but == Some(&element.id) => None,
+            Kind::Halo(_) => Some(self.figure_of(element)?.region.clone()),
+            Kind::Rim(rim) => {
+                let outer = self.drawn_in(rim.inset.as_mm());
+                let inner = self.drawn_in(rim.inset.as_mm() + rim.width.as_mm());
+                Some(outer.difference(&inner))
+            }
+            _ => None,
+        });
+        // Words by their letters, so that a pattern goes between lines, but not into the letters.
+        let figures = self.component.elements.iter().filter_map(|element| {
+            let is_here = element.face == self.face.name;
+            let shows_through = self.face.in_sections && element.relief() == Some(Relief::Through);
+            let region = (element.is_figure() && (is_here || shows_through))
+                .then(|| self.figure_of(element))??
+                .takes()
+                .without_openings();
+            Some(if is_here { region } else { region.mirrored(true) })
+        });
+        let holes = self.component.elements.iter().filter_map(|element| self.seen_hole(element));
+        let holes = holes.map(|seen| seen.region.offset(seen.countersink, Tolerance::Draft));
+        on_face.chain(figures).chain(holes).collect()
+    }
+
+    /// The outline of the face, or of a recess or a halo on it.
+    pub fn outline_of(&self, what: &Fills) -> Region {
+        let Fills::Element(id) = what else { return self.face.outline.clone() };
+        let Some(element) = self.on_face().find(|element| element.id == *id) else {
+            return Region::default();
+        };
+        match &element.kind {
+            Kind::Recess(recess) => recess.region(element, self).0,
+            _ => self.figure_of(element).map(|halo| halo.region.clone()).unwrap_or_default(),
+        }
+    }
+
+    /// What nothing else can be put on: words, emblems, codes and holes of this face.
+    pub fn taken(&self) -> Region {
+        let figures = self.component.elements.iter().filter_map(|element| self.taken_by(element));
+        let holes = self.component.elements.iter().filter_map(|element| self.seen_hole(element));
+        figures
+            .chain(holes.map(|seen| seen.region))
+            .fold(Region::default(), |all, one| all.union(&one))
+    }
+
     /// What words or an emblem cover of this face, their boxes filled.
     fn taken_by(&self, element: &Element) -> Option<Region> {
         let relief = element.relief()?;
-        let is_figure = matches!(element.kind, Kind::Lettering(_) | Kind::Emblem(_));
         let is_here = element.face == self.face.name;
         let shows_through = self.face.in_sections && relief == Relief::Through;
-        if !is_figure || !(is_here || shows_through) {
+        if !element.is_figure() || !(is_here || shows_through) {
             return None;
         }
-        let region = super::kinds::work(&element.kind).figure(self)?.region;
+        let region = self.figure_of(element)?.takes().clone();
         let region = if is_here { region } else { region.mirrored(true) };
         // Between letters there is no room for others.
         let lines = region.clumps().iter().filter_map(Region::bounds).reduce(|a, b| a.hull(&b));

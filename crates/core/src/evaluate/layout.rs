@@ -1,6 +1,7 @@
 //! A component with everything in its place.
 
 use super::ground::Ground;
+use super::growing::grown_component;
 use super::kinds::{self, with_loop};
 use super::prism::Order;
 use super::reach::within_reach;
@@ -71,6 +72,8 @@ pub struct Placed {
     pub face: FaceName,
     /// Its full outline, not cut off where it runs over the edge.
     pub region: Region,
+    /// The box that is put in its place: its own, or with all that is placed by it.
+    pub row: Rect,
     /// The box it is placed by: the width of the letters drawn by the height of the capitals, or
     /// the box around the outline. Lettering with nothing to draw has a box without width.
     pub frame: Rect,
@@ -119,6 +122,8 @@ pub struct Drawn {
     pub letter_height: f64,
     /// What part of its circle the longest line takes up, in degrees; 0 for straight lines.
     pub span: f64,
+    /// How many motifs a pattern would have, or points a halo would go round, where that is more than are drawn.
+    pub too_many: usize,
 }
 
 /// Places every element of a component. What is too large is placed as asked and left to preflight;
@@ -145,10 +150,10 @@ pub fn layout(
 
     let mut whole = body.outline.clone();
     let mut elements: Vec<Option<Placed>> = vec![None; component.elements.len()];
-    // Fields come first: what lies in one stands on its floor, whichever was there before.
-    for is_field in [true, false] {
+    // Fields come first, and halos on them: what lies in one stands on its floor, whichever was there before.
+    for order in Order::ALL {
         for (element, placed) in component.elements.iter().zip(&mut elements) {
-            if matches!(element.kind, Kind::Recess(_)) != is_field {
+            if kinds::order_of(&element.kind) != order {
                 continue;
             }
             workshop.go_on()?;
@@ -191,9 +196,12 @@ pub fn layout(
             socket.prisms = prisms.into_iter().map(|prism| face.prism_in_body(prism)).collect();
         }
     }
-    let joints = piece.joints_into(&component.id);
     let fits = &piece.printer.drawn();
-    let slots = joints.filter_map(|(joint, part)| SlotCut::of(joint, part, &faces, fits)).collect();
+    let mut slots = Vec::new();
+    for (joint, part) in piece.joints_into(&component.id) {
+        let part = grown_component(piece, part, workshop)?;
+        slots.extend(SlotCut::of(joint, &part, &faces, fits));
+    }
     let tolerance = workshop.tolerance;
     let Body { stock, profile, stack, .. } = body;
     Ok(Layout { tolerance, blank, stock, profile, stack, faces, slots, sockets, elements })
@@ -320,7 +328,7 @@ impl Layout {
             let all = elements.flat_map(|placed| placed.prisms.iter().map(move |p| (placed, p)));
             all.filter(move |(_, prism)| prism.order == order)
         };
-        in_order(Order::First).chain(in_order(Order::InTurn)).chain(in_order(Order::Last))
+        Order::ALL.into_iter().flat_map(in_order)
     }
 
     /// Whether an element becomes part of the sections its body is made of.

@@ -21,11 +21,11 @@ impl Layout {
     /// centres, anything else to its nearer side or, from a centre, its own.
     pub fn measured(&self, placed: &Placed) -> [Vec<Measured>; 2] {
         let Some(face) = self.face(placed.face) else { return Default::default() };
-        let by_guide = matches!(placed.kind, ElementKind::Lettering | ElementKind::Emblem);
+        let by_guide =
+            matches!(placed.kind, ElementKind::Lettering | ElementKind::Emblem | ElementKind::Code);
         let plate = if by_guide { face.guide } else { face.rect };
         let clear = face.clear.unwrap_or(plate);
-        let frame =
-            if self.is_seen_through(placed) { placed.frame.mirrored() } else { placed.frame };
+        let frame = if self.is_seen_through(placed) { placed.row.mirrored() } else { placed.row };
         let to_centre = matches!(placed.kind, ElementKind::Loop | ElementKind::Hole);
         let along = |span: fn(Rect) -> (f64, f64), near: &'static str, far: &'static str| {
             let middle = |rect: Rect| (span(rect).0 + span(rect).1) / 2.0;

@@ -13,14 +13,17 @@ mod edge_lines;
 mod face;
 mod fits;
 mod ground;
+mod growing;
 mod kinds;
 mod layout;
 mod maker;
 mod measured;
+mod motifs;
 mod outline;
 mod prism;
 mod profile;
 mod reach;
+mod relations;
 mod relief;
 mod round;
 mod samples;
@@ -47,6 +50,7 @@ pub use stack::{Sliver, Stack};
 
 pub(crate) use contour::contour;
 pub(crate) use kinds::drawn_out;
+pub(crate) use motifs::MOST_MOTIFS;
 pub(crate) use outline::RING_WALLS_MM;
 pub(crate) use words::height_to_fit;
 
@@ -173,10 +177,11 @@ fn reads(
     let filaments: Vec<&str> = piece.filaments.iter().map(|one| one.id.as_str()).collect();
     let document = serde_json::to_vec(&(component, &piece.inputs, filaments));
     let document = document.expect("a piece has only string keys");
-    // What lettering names is at hand or not, and of the same name may be another.
-    let typefaces: Vec<Option<[u8; 32]>> = component
-        .elements
-        .iter()
+    // What lettering names is at hand or not, and of the same name may be another. What stands on a part that goes
+    // in can be what it grows by.
+    let typefaces: Vec<Option<[u8; 32]>> = std::iter::once(component)
+        .chain(piece.joints_into(&component.id).map(|(_, part)| part))
+        .flat_map(|component| &component.elements)
         .filter_map(|element| match &element.kind {
             Kind::Lettering(lettering) => Some(lettering),
             _ => None,
@@ -198,8 +203,10 @@ fn reads(
     let joined: Vec<_> = piece
         .joints_into(&component.id)
         .map(|(joint, part)| {
-            let sizes = part.plate().map(|one| [one.width, one.height, one.thickness]);
-            (joint, sizes, joint.socket.as_ref().map(|_| part))
+            let plate = part.plate();
+            let sizes = plate.map(|one| [one.width, one.height, one.thickness]);
+            let grows = plate.is_some_and(|plate| plate.grows.any());
+            (joint, sizes, (grows || joint.socket.is_some()).then_some(part))
         })
         .collect();
     let joined = serde_json::to_vec(&joined).expect("joints have only string keys");

@@ -103,10 +103,17 @@ pub enum Order {
     /// Before everything that stands on the face: fields are sunk first, so that what lies in them does
     /// not depend on which came first.
     First,
+    /// After the fields: halos, so that what they go round stands on them.
+    Beneath,
     /// In the order of the document.
     InTurn,
     /// After everything else: holes and what is cut through go through whatever is there.
     Last,
+}
+
+impl Order {
+    /// All of them, in their order.
+    pub const ALL: [Order; 4] = [Order::First, Order::Beneath, Order::InTurn, Order::Last];
 }
 
 /// How far an edge profile draws the outline in, at distances from its face; both in mm, the face

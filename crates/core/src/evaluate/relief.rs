@@ -10,6 +10,7 @@ use crate::piece::{BothEdges, Depth, Edge, Element, Height, Relief};
 use crate::plane::{Rect, Region};
 use crate::solid::Act;
 use crate::units::Length;
+use std::rc::Rc;
 
 /// What the top of something raised looks like.
 #[derive(Debug, Clone, Copy)]
@@ -44,17 +45,15 @@ impl Ground<'_> {
     pub fn in_relief(
         &self,
         head: &Element,
-        figure: Option<Figure>,
+        figure: Option<Rc<Figure>>,
         relief: Relief,
         top: TopForm,
         root: Length,
     ) -> Placed {
-        let nothing = || Figure {
-            region: Region::default(),
-            frame: Rect::centred(0.0, 0.0),
-            drawn: Drawn::default(),
+        let (region, frame, drawn) = match figure {
+            Some(figure) => (figure.region.clone(), figure.frame, figure.drawn.clone()),
+            None => (Region::default(), Rect::centred(0.0, 0.0), Drawn::default()),
         };
-        let Figure { region, frame, drawn } = figure.unwrap_or_else(nothing);
         let prisms = self.relief(&region, relief, top, root);
         Placed { drawn, ..self.placed(head, region, frame, prisms) }
     }

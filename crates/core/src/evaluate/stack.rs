@@ -8,7 +8,7 @@ use super::face::{Face, Frame};
 use super::round::Round;
 use super::{Order, Prism};
 use crate::piece::{
-    Blank, BoxBlank, Cap, Component, Edge, FaceName, Fits, Grip, Hold, Pattern, Piece, Plug,
+    Blank, BoxBlank, Cap, Component, Edge, FaceName, Fits, Grip, GripPattern, Hold, Piece, Plug,
     RingBlank,
 };
 use crate::plane::{GridPoint, Rect, Region, Tolerance, circle, rounded_rectangle, to_grid};
@@ -411,7 +411,7 @@ fn facets(radius: f64, count: u32) -> Region {
 
 /// Upright ribs of trapezoidal section round a circle: half a pitch wide at their feet and a quarter at
 /// their heads. Their feet are sunk into the circle.
-fn ribs(radius: f64, Pattern { count, depth }: Pattern) -> Region {
+fn ribs(radius: f64, GripPattern { count, depth }: GripPattern) -> Region {
     const FOOT: f64 = 0.25;
     const HEAD: f64 = 0.125;
     let pitch = TAU / f64::from(count);
@@ -440,7 +440,7 @@ fn at(radius: f64, angle: f64) -> GridPoint {
 ///
 /// Peaks and valleys alternate round it and up it; the grooves run from valley to valley across both.
 fn knurled(radius: f64, grip: Grip, [low, high]: [f64; 2], tolerance: Tolerance) -> Option<Mesh> {
-    let Grip::Knurl(Pattern { count, depth }) = grip else { return None };
+    let Grip::Knurl(GripPattern { count, depth }) = grip else { return None };
     let columns = 2 * count;
     let across = TAU * radius / f64::from(columns);
     // As many rows as make the diamonds about as high as they are wide.

@@ -2,9 +2,12 @@
 
 use crate::cache::{Kept, Stage};
 use crate::lettering::{
-    Align, Circle, Line, Over, SetWords, TYPEFACES, fitting_ratio, set_around, set_lines,
+    Align, Along, Circle, Line, Over, SetWords, TYPEFACES, fitting_ratio, set_along, set_around,
+    set_lines,
 };
-use crate::piece::{Course, LetterBox, LetterSize, Lettering, Piece, SitsBy, TextLine};
+use crate::piece::{
+    Course, LetterBox, LetterSize, Lettering, OutlineCourse, Piece, SitsBy, TextLine,
+};
 use crate::plane::{Rect, Region, Tolerance};
 use crate::units::Length;
 use crate::workshop::Workshop;
@@ -73,7 +76,8 @@ pub(super) fn own_words(
         .collect();
     let key = workshop.cache.key(Stage::Words, (told, asked, read, workshop.tolerance));
     workshop.cache.kept(key, || match course {
-        Course::Straight | Course::Below | Course::Round(_) => {
+        // Along an outline words are set by [`along_outline`]; a sample of them is straight.
+        Course::Straight | Course::Below | Course::Round(_) | Course::Outline(_) => {
             let over = way.map(|(way, spread)| Over { way, is_closed: spread >= 360.0 });
             let words = straight(lettering, &lines, clear, over, workshop);
             let part = way.map_or(0.0, |(_, spread)| spread / 360.0);
@@ -101,6 +105,46 @@ pub(super) fn own_words(
     })
 }
 
+/// Sets the words of a lettering along an outline, where they come to lie.
+pub(super) fn along_outline(
+    piece: &Piece,
+    lettering: &Lettering,
+    course: &OutlineCourse,
+    outline: &Region,
+    workshop: &Workshop<'_>,
+) -> Arc<OwnWords> {
+    let lines = lines_of(piece, lettering, workshop);
+    let Lettering { size, style, pitch, .. } = lettering;
+    let letter_height = match size {
+        LetterSize::Height(height) => height.as_mm(),
+        LetterSize::Box(box_) => box_.height.as_mm(),
+        // As along a circle.
+        LetterSize::ClearArea => {
+            outline.bounds().map_or(5.0, |bounds| bounds.width().min(bounds.height()) / 8.0)
+        }
+    };
+    let asked = serde_json::to_vec(&(style, pitch, course)).expect("they have only string keys");
+    let told: Vec<_> = lines
+        .iter()
+        .map(|line| (line.words.as_str(), line.typeface.content(), line.height.to_bits()))
+        .collect();
+    let read = ("along", told, asked, outline, letter_height.to_bits(), workshop.tolerance);
+    let key = workshop.cache.key(Stage::Words, read);
+    workshop.cache.kept(key, || {
+        let along = Along {
+            outline,
+            distance: course.distance.as_mm(),
+            reading: course.reading,
+            middle: course.middle,
+            spread: course.spread,
+        };
+        let set =
+            set_along(&scaled(&lines, letter_height), style, &along, *pitch, workshop.tolerance);
+        let frame = set.frame.or(outline.bounds()).unwrap_or(Rect::centred(0.0, 0.0));
+        OwnWords::of(set, frame, letter_height)
+    })
+}
+
 /// The lines of a lettering, what stands in braces filled in, their heights in proportion.
 pub(super) fn lines_of(piece: &Piece, lettering: &Lettering, workshop: &Workshop<'_>) -> Vec<Line> {
     let line = |line: &TextLine| {
@@ -111,7 +155,9 @@ pub(super) fn lines_of(piece: &Piece, lettering: &Lettering, workshop: &Workshop
     let lines = lettering.lines.iter().map(line);
     match lettering.course {
         Course::Below => lines.flat_map(one_below_the_other).collect(),
-        Course::Straight | Course::Circle(_) | Course::Round(_) => lines.collect(),
+        Course::Straight | Course::Circle(_) | Course::Round(_) | Course::Outline(_) => {
+            lines.collect()
+        }
     }
 }
 

@@ -196,10 +196,7 @@ mod tests {
     #[test]
     fn patterns_take_what_is_known_and_names_never_collide() {
         let mut piece = Piece::new("Berth tag", crate::units::Unit::Millimetre);
-        let input = |name: &str, value: &str| crate::piece::Input {
-            name: name.into(),
-            value: value.into(),
-        };
+        let input = crate::piece::Input::new;
         piece.inputs = vec![input("name", "Åse Łukasiewicz"), input("section", "East / quay")];
         let mut name = |pattern: &str| {
             piece.file_name = pattern.into();

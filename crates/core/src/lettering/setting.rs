@@ -1,10 +1,10 @@
-//! Setting: shaped lines become outlines, straight or along a circle.
+//! Setting: shaped lines become outlines, straight, along a circle or along an outline.
 
 use super::shape::{Shaped, shape};
 use super::{Align, CircleSide, Reading, Style, Typeface};
 use crate::cache::{Cache, Stage};
-use crate::plane::{Rect, Region, Tolerance};
-use kurbo::{Affine, Shape};
+use crate::plane::{Rect, Region, Tolerance, from_grid};
+use kurbo::{Affine, Point, Shape};
 use std::borrow::Cow;
 use std::f64::consts::FRAC_PI_2;
 use std::sync::Arc;
@@ -202,6 +202,179 @@ pub fn set_around(
     all.frame = (!all.region.is_empty()).then(|| Rect::centred(size, size));
     all.missing = each_once(all.missing);
     all
+}
+
+/// An outline words run along.
+#[derive(Debug, Clone, Copy)]
+pub struct Along<'a> {
+    /// The outline; of several parts, and of openings, the largest part's outside counts.
+    pub outline: &'a Region,
+    /// From it to the first line, in mm; negative outside it.
+    pub distance: f64,
+    /// Which way the words run.
+    pub reading: Reading,
+    /// Where the middle of the words stands, seen from the middle of the outline, in degrees.
+    pub middle: f64,
+    /// The part of the way the words are spread over, in degrees; as the font has it otherwise.
+    pub spread: Option<f64>,
+}
+
+/// Sets lines along an outline drawn in: every letter stands on the way with the middle of its advance, and lies as
+/// the chord under it does, so that it turns gently where the way has a corner. Further lines follow towards
+/// the reader's feet, as along a circle.
+pub fn set_along(
+    lines: &[Line],
+    style: &Style,
+    along: &Along<'_>,
+    pitch: f64,
+    tolerance: Tolerance,
+) -> SetWords {
+    let mut all = SetWords::default();
+    let mut parts = Vec::new();
+    let clockwise = along.reading == Reading::Clockwise;
+    let first = lines.first().map_or(0.0, |line| line.height);
+    // Letters keep their distance with the side that looks to the outline: within it their heads where they run
+    // clockwise, outside it their feet.
+    let is_outside = along.distance < 0.0;
+    let foot = match (clockwise, is_outside) {
+        (true, false) => along.distance + first,
+        (false, true) => along.distance - first,
+        _ => along.distance,
+    };
+    let mut beyond = 0.0;
+    let mut bounds: Option<Rect> = None;
+    for (i, line) in lines.iter().enumerate() {
+        if i > 0 {
+            beyond += pitch * line.height;
+        }
+        let inset = if clockwise { foot + beyond } else { foot - beyond };
+        let Some(way) = Way::of(&along.outline.offset(-inset, tolerance)) else { continue };
+        let set = set_on_way(line, style, along, &way, tolerance);
+        all.glyphs += set.glyphs;
+        all.missing.extend(set.missing);
+        all.advance = all.advance.max(set.advance);
+        all.span = all.span.max(set.span);
+        bounds = bounds.or(set.frame);
+        parts.push(set.region);
+    }
+    all.region = Region::gather(parts).offset(style.heavier.as_mm(), tolerance);
+    all.frame = bounds.filter(|_| !all.region.is_empty());
+    all.missing = each_once(all.missing);
+    all
+}
+
+/// A closed way, counter-clockwise, by the points of its chords and how far along it each lies.
+struct Way {
+    points: Vec<Point>,
+    at: Vec<f64>,
+    whole: f64,
+    bounds: Rect,
+}
+
+impl Way {
+    /// The outside of the largest part of a region.
+    fn of(region: &Region) -> Option<Self> {
+        let filled = region.without_openings();
+        let largest = filled.clumps().into_iter().max_by(|a, b| a.area().total_cmp(&b.area()))?;
+        let bounds = largest.bounds()?;
+        let contour = largest.contours().first()?;
+        let mut points: Vec<Point> =
+            contour.iter().map(|p| Point::new(from_grid(p.x), from_grid(p.y))).collect();
+        points.push(*points.first()?);
+        let mut whole = 0.0;
+        let mut at = vec![0.0];
+        for pair in points.windows(2) {
+            whole += pair[0].distance(pair[1]);
+            at.push(whole);
+        }
+        (whole > 0.0).then_some(Way { points, at, whole, bounds })
+    }
+
+    /// The point so far along it; beyond its end it goes round once more.
+    fn point(&self, along: f64) -> Point {
+        let along = along.rem_euclid(self.whole);
+        let next = self.at.partition_point(|at| *at <= along).clamp(1, self.points.len() - 1);
+        let (from, to) = (self.points[next - 1], self.points[next]);
+        let length = (self.at[next] - self.at[next - 1]).max(1e-12);
+        from.lerp(to, (along - self.at[next - 1]) / length)
+    }
+
+    /// How far along it a ray from the middle of its box leaves it for the last time.
+    fn towards(&self, degrees: f64) -> f64 {
+        let (x, y) = self.bounds.centre();
+        let (sine, cosine) = degrees.to_radians().sin_cos();
+        // How far a point lies along the ray, and to the left of it.
+        let seen = |p: Point| {
+            let (dx, dy) = (p.x - x, p.y - y);
+            (dx * cosine + dy * sine, dy * cosine - dx * sine)
+        };
+        let mut found = (f64::NEG_INFINITY, 0.0);
+        for (i, pair) in self.points.windows(2).enumerate() {
+            let ((u, v), (to_u, to_v)) = (seen(pair[0]), seen(pair[1]));
+            if (v <= 0.0) == (to_v <= 0.0) {
+                continue;
+            }
+            let share = v / (v - to_v);
+            let out = u + (to_u - u) * share;
+            if out > found.0 {
+                found = (out, self.at[i] + share * (self.at[i + 1] - self.at[i]));
+            }
+        }
+        found.1
+    }
+}
+
+/// One line whose capitals stand on a way.
+fn set_on_way(
+    line: &Line,
+    style: &Style,
+    along: &Along<'_>,
+    way: &Way,
+    tolerance: Tolerance,
+) -> SetWords {
+    let face = &*line.typeface;
+    let shaped = shaped(line, style);
+    let scale = Scale::of(line, style);
+    let natural = shaped.advance * scale.across;
+    let letters = shaped.clusters.len();
+    let more = along.spread.map_or(0.0, |degrees| {
+        let part = degrees.min(360.0) / 360.0 * way.whole;
+        Over { way: part, is_closed: degrees >= 360.0 }.more(natural, letters)
+    });
+    let length = natural + more * letters.saturating_sub(1) as f64;
+    let foot = face.cap_height().foot;
+    let forward = if along.reading == Reading::Clockwise { -1.0 } else { 1.0 };
+    let middle_of_words = way.towards(along.middle);
+    let at = |pen: f64| way.point(middle_of_words + forward * (pen - length / 2.0));
+    let mut parts = Vec::new();
+    for (i, cluster) in shaped.clusters.iter().enumerate() {
+        let before = more * i as f64;
+        let (start, advance) = (cluster.start * scale.across, cluster.advance * scale.across);
+        let middle = at(start + advance / 2.0 + before);
+        let half = (advance / 2.0).max(line.height / 20.0);
+        let pen = start + advance / 2.0 + before;
+        let chord = at(pen + half) - at(pen - half);
+        let stand = Affine::translate(middle.to_vec2())
+            * Affine::rotate(chord.y.atan2(chord.x))
+            * Affine::translate((-(start + advance / 2.0), 0.0));
+        for placed in &cluster.glyphs {
+            let (x, y) = scale.point(placed.x, placed.y - foot);
+            let path =
+                stand * Affine::translate((x, y)) * scale.affine() * face.outline(placed.glyph);
+            let region = Region::from_path(&path, tolerance);
+            if !region.is_empty() {
+                parts.push(region);
+            }
+        }
+    }
+    SetWords {
+        glyphs: parts.len(),
+        region: Region::gather(parts),
+        frame: Some(way.bounds),
+        advance: natural,
+        missing: shaped.missing,
+        span: length / way.whole * 360.0,
+    }
 }
 
 /// One line whose capitals stand on a circle of a radius in mm.

@@ -2,7 +2,7 @@
 
 use super::address::is_id;
 use super::limits::{self, Limit, Measure};
-use super::{Address, Component, Edge, Element, FORMAT_VERSION, Kind, Piece};
+use super::{Address, Component, Edge, Element, FORMAT_VERSION, Kind, LetteringPlace, Piece};
 use crate::lettering::{OWN_FACE, TYPEFACES, shipped};
 use crate::units::{Length, Unit, format_length};
 use std::collections::HashSet;
@@ -23,6 +23,9 @@ const MOST_COPIES: u32 = 1000;
 /// treated edges weighed by the work they make ([`weight_of`]): so many take about a second to work out
 /// for the page on one core, and up to ten at the finest tolerance.
 const MOST_LETTERS: usize = 3000;
+
+/// The most modules the codes of a component come to: so many take about a second to work out for the page.
+const MOST_MODULES: usize = 60_000;
 
 /// How much more work a letter makes with its edges treated: a chamfer needs its inset and its ridges,
 /// a round those of every chord.
@@ -81,7 +84,7 @@ impl Checker {
         self.problems
     }
 
-    fn at(&mut self, target: Address, path: String) -> &mut Self {
+    pub(super) fn at(&mut self, target: Address, path: String) -> &mut Self {
         self.target = target;
         self.path = path;
         self
@@ -129,6 +132,20 @@ impl Checker {
     pub fn place(&mut self, across: Length, up: Length) {
         self.length_at("place.across.distance", &limits::DISTANCE, across);
         self.length_at("place.up.distance", &limits::DISTANCE, up);
+    }
+
+    /// A place that may be by another element; whether there is such a one the component knows.
+    pub fn lettering_place(&mut self, place: &LetteringPlace) {
+        self.place(place.across.distance, place.up.distance);
+        if let Some(by) = &place.by {
+            self.length(&limits::BESIDE_GAP, by.gap);
+            self.length(&limits::BESIDE_SHIFT, by.shift);
+        }
+    }
+
+    /// The unit lengths are said in.
+    pub fn units(&self) -> Unit {
+        self.units
     }
 
     fn figure(&mut self, field: &str, limit: &Limit, value: f64) {
@@ -278,11 +295,20 @@ impl Piece {
                 checker.colour(self, field, colour);
             }
         }
+        component.check_relations(path, checker);
         checker.at(component.address(), path.to_owned());
         let copies: u32 = component.elements.iter().map(|one| one.kind.fields().copies()).sum();
         if copies > MOST_COPIES {
             let message = format!(
                 "The elements come to {copies} with their copies; {MOST_COPIES} are the most."
+            );
+            checker.report("elements", message);
+        }
+        let modules: usize = component.elements.iter().map(|one| self.modules_of(one)).sum();
+        if modules > MOST_MODULES {
+            let message = format!(
+                "The codes come to some {modules} modules with their copies; {MOST_MODULES} are the most. Say less in \
+                 them, or use fewer copies."
             );
             checker.report("elements", message);
         }
@@ -295,6 +321,14 @@ impl Piece {
             );
             checker.report("elements", message);
         }
+    }
+
+    /// About how many modules an element has to draw, texts filled in and copies counted: a QR code of the highest
+    /// level has up to 26 for each byte (ISO/IEC 18004, table 7), beside the smallest one's 441.
+    fn modules_of(&self, element: &Element) -> usize {
+        let Kind::Code(code) = &element.kind else { return 0 };
+        let bytes = self.filled_in(&code.words).len();
+        (441 + 26 * bytes) * code.repeat.count() as usize
     }
 
     /// How many letters an element has to draw, texts filled in, copies counted and edges weighed.

@@ -4,7 +4,10 @@
 //! the document needs to know of it.
 
 use super::check::Checker;
-use super::{Emblem, FaceName, Hole, Lettering, Loop, Recess, Relief, Rim};
+use super::{
+    Code, Emblem, FaceName, Halo, Hole, Lettering, LetteringPlace, Loop, Pattern, Recess, Relief,
+    Rim,
+};
 #[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -32,6 +35,12 @@ pub(crate) trait Fields {
 
     /// How it meets its face, for what can do so in several ways.
     fn relief(&self) -> Option<Relief>;
+
+    /// Where it sits, for what can be placed by another element.
+    fn place(&self) -> Option<&LetteringPlace>;
+
+    /// The same to be changed.
+    fn place_mut(&mut self) -> Option<&mut LetteringPlace>;
 
     /// The field that names its colour, if it can have one of its own, and the colour.
     fn colour(&self) -> Option<(&'static str, Option<&str>)>;
@@ -64,6 +73,9 @@ pub(crate) trait Fields {
 /// Why what goes along the outline cannot be moved.
 pub(super) const FOLLOWS_OUTLINE: &str =
     "It follows the outline; change how far it is from the edge.";
+
+/// Why what goes round other elements cannot be moved.
+pub(super) const FOLLOWS_OTHERS: &str = "It follows what it goes round; move that.";
 
 /// The kinds of element: an enum of their structs, one of their words, and the way from one to the
 /// other.
@@ -123,6 +135,12 @@ kinds! {
     Lettering = "lettering",
     /// A drawn shape.
     Emblem = "emblem",
+    /// A code that a scanner reads.
+    Code = "code",
+    /// An area round lettering and emblems.
+    Halo = "halo",
+    /// One motif over and over.
+    Pattern = "pattern",
     /// A band along the outline.
     Rim = "rim",
     /// A sunk field.
@@ -159,7 +177,36 @@ impl Element {
         match &self.kind {
             Kind::Emblem(emblem) => emblem.own_shape(),
             Kind::Recess(recess) => recess.own_shape(),
-            Kind::Lettering(_) | Kind::Rim(_) | Kind::Hole(_) | Kind::Loop(_) => None,
+            Kind::Pattern(pattern) => pattern.own_shape(),
+            Kind::Lettering(_)
+            | Kind::Code(_)
+            | Kind::Halo(_)
+            | Kind::Rim(_)
+            | Kind::Hole(_)
+            | Kind::Loop(_) => None,
+        }
+    }
+
+    /// Where it sits, for what can be placed by another element.
+    pub fn place(&self) -> Option<&LetteringPlace> {
+        self.kind.fields().place()
+    }
+
+    /// The element it is placed by, if it is.
+    pub fn placed_by(&self) -> Option<&str> {
+        self.place()?.by.as_ref().map(|by| by.element.as_str())
+    }
+
+    /// Whether it is a figure: something that others go round and keep clear of.
+    pub fn is_figure(&self) -> bool {
+        match self.kind {
+            Kind::Lettering(_) | Kind::Emblem(_) | Kind::Code(_) => true,
+            Kind::Halo(_)
+            | Kind::Pattern(_)
+            | Kind::Rim(_)
+            | Kind::Recess(_)
+            | Kind::Hole(_)
+            | Kind::Loop(_) => false,
         }
     }
 

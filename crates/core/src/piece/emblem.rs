@@ -1,7 +1,7 @@
 use super::check::{Checker, cut};
 use super::element::Fields;
 use super::{Edge, LetteringPlace, Relief, Repeat, Stroke, limits};
-use crate::emblems::{Setting, emblem};
+use crate::emblems::{Numbers, Setting, emblem};
 use crate::units::Length;
 #[cfg(test)]
 use schemars::JsonSchema;
@@ -39,6 +39,10 @@ pub struct Emblem {
     pub turn: f64,
     /// Whether left and right are exchanged.
     pub mirrored: bool,
+    /// How many tips, teeth or crests a shape by numbers has, 3 to 60; other shapes do not read it.
+    pub points: u32,
+    /// How deep the valleys between them are, as a share of its radius, 0.05 to 0.95.
+    pub depth: f64,
     /// How it meets the face.
     pub relief: Relief,
     /// Its colour, the id of one of the piece's filaments; nothing for that of the plate.
@@ -67,6 +71,32 @@ impl Emblem {
         }
     }
 
+    /// The numbers of its shape, if that goes by numbers.
+    pub fn numbers(&self) -> Numbers {
+        Numbers { points: self.points, depth: self.depth }
+    }
+
+    /// A plain one in the middle of the clear area, raised by 1 mm.
+    pub fn plain(shape: &str, width: Length) -> Self {
+        let Numbers { points, depth } = Numbers::default();
+        Emblem {
+            shape: shape.to_owned(),
+            width,
+            stretch: 1.0,
+            turn: 0.0,
+            mirrored: false,
+            points,
+            depth,
+            relief: Relief::raised(1.0),
+            colour: None,
+            root: Length::ZERO,
+            edge: Edge::Square,
+            stroke: Stroke::default(),
+            place: LetteringPlace::in_clear_area(),
+            repeat: Repeat::Once,
+        }
+    }
+
     /// The id of its shape, if that is one of one's own.
     pub fn own_shape(&self) -> Option<&str> {
         Some(self.shape.as_str()).filter(|shape| shape.starts_with(OWN_SHAPE))
@@ -88,17 +118,27 @@ impl Fields for Emblem {
         }
         checker.length(&limits::EMBLEM_WIDTH, self.width);
         checker.number(&limits::EMBLEM_STRETCH, self.stretch);
+        checker.count(&limits::EMBLEM_POINTS, self.points);
+        checker.number(&limits::EMBLEM_DEPTH, self.depth);
         checker.angle("turn", self.turn);
         self.relief.check(checker);
         checker.length(&limits::ROOT, self.root);
         self.edge.check("edge", checker);
         self.stroke.check(checker);
         self.repeat.check(checker);
-        checker.place(self.place.across.distance, self.place.up.distance);
+        checker.lettering_place(&self.place);
     }
 
     fn relief(&self) -> Option<Relief> {
         Some(self.relief)
+    }
+
+    fn place(&self) -> Option<&LetteringPlace> {
+        Some(&self.place)
+    }
+
+    fn place_mut(&mut self) -> Option<&mut LetteringPlace> {
+        Some(&mut self.place)
     }
 
     fn colour(&self) -> Option<(&'static str, Option<&str>)> {

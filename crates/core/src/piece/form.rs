@@ -121,7 +121,7 @@ mod tests {
             piece.form().iter().map(|field| field.label.clone()).collect::<Vec<_>>()
         };
         assert_eq!(words(&piece), ["Words", "Words 2"]);
-        piece.inputs.push(Input { name: "name".into(), value: "Łucja".into() });
+        piece.inputs.push(Input::new("name", "Łucja"));
         assert_eq!(words(&piece), ["Name", "Words", "Words 2"]);
         let fronted = |target: &str, field: &str| Fronted {
             target: address(target),

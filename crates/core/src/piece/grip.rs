@@ -14,18 +14,18 @@ pub enum Grip {
     #[default]
     Plain,
     /// Upright ribs.
-    Ribs(Pattern),
+    Ribs(GripPattern),
     /// Flat sides, 3 to 24.
     Facets(u32),
     /// Grooves that cross each other.
-    Knurl(Pattern),
+    Knurl(GripPattern),
 }
 
 /// A pattern round something.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
-pub struct Pattern {
+pub struct GripPattern {
     /// How often it is there all the way round, 6 to 120.
     pub count: u32,
     /// How far it stands out of the wall, 0.2 to 5 mm.
@@ -34,7 +34,7 @@ pub struct Pattern {
 
 impl Grip {
     /// The pattern a person who has not chosen one gets.
-    pub(crate) const CUSTOMARY: Pattern = Pattern { count: 30, depth: Length::mm(1.0) };
+    pub(crate) const CUSTOMARY: GripPattern = GripPattern { count: 30, depth: Length::mm(1.0) };
 
     pub(super) fn check(self, radius: f64, checker: &mut Checker) {
         match self {
@@ -46,7 +46,7 @@ impl Grip {
     }
 }
 
-impl Pattern {
+impl GripPattern {
     fn check(self, field: &str, radius: f64, checker: &mut Checker) {
         checker.count_at(&format!("{field}.count"), &limits::GRIP_COUNT, self.count);
         checker.length_at(&format!("{field}.depth"), &limits::GRIP_DEPTH, self.depth);

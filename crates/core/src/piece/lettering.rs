@@ -1,6 +1,7 @@
 use super::check::Checker;
+use super::element::FOLLOWS_OUTLINE;
 use super::element::Fields;
-use super::{AcrossClear, Edge, LetteringPlace, Offset, Relief, Repeat, UpClear, limits};
+use super::{Edge, Fills, LetteringPlace, Relief, Repeat, limits};
 use crate::lettering::{Align, CircleSide, Reading, Style};
 use crate::units::Length;
 #[cfg(test)]
@@ -117,7 +118,7 @@ pub enum SitsBy {
 }
 
 /// What words run along.
-#[derive(Debug, Clone, Copy, PartialEq, Default, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Default, Serialize, Deserialize)]
 #[cfg_attr(test, derive(JsonSchema))]
 #[serde(rename_all = "kebab-case", deny_unknown_fields)]
 pub enum Course {
@@ -130,6 +131,25 @@ pub enum Course {
     Circle(CircleCourse),
     /// The way round of a face that runs round; on a flat face straight lines.
     Round(RoundCourse),
+    /// The outline of the face, a recess or a halo, within it or outside it; it has no place of its own then.
+    Outline(OutlineCourse),
+}
+
+/// An outline that words run along.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
+#[serde(deny_unknown_fields)]
+pub struct OutlineCourse {
+    /// Whose outline.
+    pub of: Fills,
+    /// From the outline to the first line, −100 to 250 mm; what is negative lies outside it.
+    pub distance: Length,
+    /// Which way the words run: clockwise with their feet to the middle, or upright with their heads.
+    pub reading: Reading,
+    /// Where the middle of the words stands, seen from the middle of the outline, in degrees: 0 is right, 90 up.
+    pub middle: f64,
+    /// The part of the way the words are spread over, 5° to 360°; nothing for the room the letters take.
+    pub spread: Option<f64>,
 }
 
 /// Lines that are spread round, each by the room between its letters.
@@ -185,10 +205,7 @@ impl Lettering {
             colour: None,
             root: Length::ZERO,
             edge: Edge::Square,
-            place: LetteringPlace {
-                across: Offset { from: AcrossClear::Clear, distance: Length::ZERO },
-                up: Offset { from: UpClear::Clear, distance: Length::ZERO },
-            },
+            place: LetteringPlace::in_clear_area(),
             repeat: Repeat::Once,
         }
     }
@@ -237,6 +254,13 @@ impl Fields for Lettering {
         checker.number(&limits::SLANT, self.style.slant);
         checker.number(&limits::STRETCH, self.style.stretch);
         checker.number(&limits::PITCH, self.pitch);
+        if let Course::Outline(course) = &self.course {
+            checker.length(&limits::OUTLINE_DISTANCE, course.distance);
+            checker.number(&limits::OUTLINE_MIDDLE, course.middle);
+            if let Some(spread) = course.spread {
+                checker.number(&limits::OUTLINE_SPREAD, spread);
+            }
+        }
         if let Course::Round(round) = self.course {
             checker.number(&limits::ROUND_SPREAD, round.spread);
         }
@@ -252,11 +276,19 @@ impl Fields for Lettering {
         checker.length(&limits::ROOT, self.root);
         self.edge.check("edge", checker);
         self.repeat.check(checker);
-        checker.place(self.place.across.distance, self.place.up.distance);
+        checker.lettering_place(&self.place);
     }
 
     fn relief(&self) -> Option<Relief> {
         Some(self.relief)
+    }
+
+    fn place(&self) -> Option<&LetteringPlace> {
+        (!matches!(self.course, Course::Outline(_))).then_some(&self.place)
+    }
+
+    fn place_mut(&mut self) -> Option<&mut LetteringPlace> {
+        (!matches!(self.course, Course::Outline(_))).then_some(&mut self.place)
     }
 
     fn colour(&self) -> Option<(&'static str, Option<&str>)> {
@@ -271,7 +303,17 @@ impl Fields for Lettering {
         self.repeat.count()
     }
 
+    fn nudge(&mut self, mm: f64) {
+        match &mut self.course {
+            Course::Outline(course) => course.distance = Length::mm(course.distance.as_mm() + mm),
+            _ => self.place.shift(mm, 0.0),
+        }
+    }
+
     fn shift(&mut self, across: f64, up: f64) -> Result<(), &'static str> {
+        if matches!(self.course, Course::Outline(_)) {
+            return Err(FOLLOWS_OUTLINE);
+        }
         self.place.shift(across, up);
         Ok(())
     }

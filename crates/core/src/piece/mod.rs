@@ -12,6 +12,7 @@ mod block;
 mod box_blank;
 mod cap;
 mod check;
+mod code;
 mod component;
 #[cfg(test)]
 mod describe;
@@ -25,6 +26,8 @@ mod file_name;
 mod fit;
 mod form;
 mod grip;
+mod grows;
+mod halo;
 mod hole;
 mod inlay;
 mod input;
@@ -36,12 +39,14 @@ mod lying;
 mod mesh_blank;
 mod nominal;
 mod outline;
+mod pattern;
 mod place;
 mod plate;
 mod plug;
 mod printer;
 mod read;
 mod recess;
+mod relations;
 mod relief;
 mod repeat;
 mod rim;
@@ -59,6 +64,7 @@ pub use block::Block;
 pub use box_blank::BoxBlank;
 pub use cap::{Bead, Cap, Hold, Stop};
 pub use check::{MOST_COMPONENTS, Problem};
+pub use code::{Code, Level, Symbol};
 pub use component::Component;
 pub use edge::{BothEdges, Edge};
 pub use edit::{Axis, Edit, EditError, Remedy, Side};
@@ -69,14 +75,17 @@ pub(crate) use field::gone;
 pub use file_name::{FILE_WORDS, FRESH_FILE_NAME};
 pub use fit::{Fit, Fits};
 pub use form::{FieldKind, FormField};
-pub use grip::{Grip, Pattern};
+pub use grip::{Grip, GripPattern};
+pub use grows::{Grows, Growth};
+pub use halo::{Halo, HaloCorners, RoundWhat};
 pub use hole::{Hole, HoleShape};
 pub use inlay::Inlay;
-pub use input::{Fronted, Input};
+pub use input::{Counts, Fronted, Input};
 pub use joint::{Joint, Slot, Socket};
 pub use layering::Layering;
 pub use lettering::{
-    CircleCourse, Course, Gives, LetterBox, LetterSize, Lettering, RoundCourse, SitsBy, TextLine,
+    CircleCourse, Course, Gives, LetterBox, LetterSize, Lettering, OutlineCourse, RoundCourse,
+    SitsBy, TextLine,
 };
 pub use limits::{LIMITS, Limit, Measure, limit_of};
 pub use lying::Lying;
@@ -85,9 +94,11 @@ pub use nominal::{COPPER_TUBES, Nominal, STEEL_PIPES};
 pub use outline::{
     Contour, Corner, Corners, DrawnOutline, Outline, Polygon, Ring, Scallop, Star, Tag,
 };
+pub use pattern::{Fills, Motif, Pattern};
 pub(crate) use place::Span;
 pub use place::{
-    Across, AcrossClear, Datum, FromDatum, HolePlace, LetteringPlace, Offset, Up, UpClear,
+    Across, AcrossClear, Beside, BesideSide, Datum, FromDatum, HolePlace, InLine, LetteringPlace,
+    Offset, Up, UpClear,
 };
 pub use plate::{Faces, Plate};
 pub use plug::Plug;
@@ -118,15 +129,16 @@ use serde::{Deserialize, Serialize};
 /// programs as blanks. 6: components with ids and names, several of them; what every element has
 /// beside its kind, faces by name, typefaces called so. 7: blocks, bent bars and tents with faces that
 /// look to all sides, joints and fits. 8: caps, plugs, rings and boxes with round faces, and the printer
-/// the piece is made on. 9: the side a component lies on. 10: shapes of one's own.
-pub const FORMAT_VERSION: u32 = 10;
+/// the piece is made on. 9: the side a component lies on. 10: shapes of one's own. 11: places by other
+/// elements, plates that grow, halos, patterns, codes, emblems by numbers, texts that count.
+pub const FORMAT_VERSION: u32 = 11;
 
 /// One thing to make.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Piece {
-    /// Version of this format: 10. Files of earlier versions are brought up to it when they are read.
+    /// Version of this format: 11. Files of earlier versions are brought up to it when they are read.
     pub kalotype: u32,
     /// What the piece is called; file names follow from it.
     pub name: String,

@@ -1,5 +1,5 @@
 use super::check::Checker;
-use super::{BothEdges, Corner, Corners, Inlay, Outline, limits};
+use super::{BothEdges, Corner, Corners, Grows, Inlay, Outline, limits};
 use crate::filament::shipped_palette;
 use crate::units::{Length, Unit};
 #[cfg(test)]
@@ -17,6 +17,8 @@ pub struct Plate {
     pub height: Length,
     /// From the bed to the face, 0.2 to 100 mm.
     pub thickness: Length,
+    /// Which of its sizes follow what stands on it.
+    pub grows: Grows,
     /// Its outline.
     pub outline: Outline,
     /// How the edges of its face and its foot are finished.
@@ -53,6 +55,7 @@ impl Plate {
             width: units.pick(72.0, 3.0),
             height: units.pick(24.0, 1.0),
             thickness: units.pick(3.0, 1.0 / 8.0),
+            grows: Grows::default(),
             outline: Outline::Rectangle(Corners::all(corner)),
             edges: BothEdges::default(),
             colour: shipped_palette().remove(0).id,
@@ -76,6 +79,7 @@ impl Plate {
         checker.length(&limits::PLATE_WIDTH, self.width);
         checker.length(&limits::PLATE_HEIGHT, self.height);
         checker.length(&limits::PLATE_THICKNESS, self.thickness);
+        self.grows.check([self.width, self.height], &self.outline, checker);
         self.outline.check("outline", checker);
         self.edges.check("edges", checker);
         for (field, inlay) in [("faces.top", &self.faces.top), ("faces.bottom", &self.faces.bottom)]

@@ -75,7 +75,10 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
             if earlier <= 8 {
                 document = upgrade::from_version_8(document);
             }
-            from_json(upgrade::from_version_9(document))?
+            if earlier <= 9 {
+                document = upgrade::from_version_9(document);
+            }
+            from_json(upgrade::from_version_10(document))?
         }
         other => return Err(ReadError::Version(other)),
     };
@@ -151,8 +154,8 @@ mod tests {
         };
         insta::assert_snapshot!(
             [
-                refused("\"kalotype\": 10", "\"kalotype\": 11"),
-                refused("\"kalotype\": 10", "\"version\": 2"),
+                refused("\"kalotype\": 11", "\"kalotype\": 12"),
+                refused("\"kalotype\": 11", "\"version\": 2"),
                 refused("\"width\": 72.0", "\"width\": 10000.0"),
                 refused("\"width\": 72.0", "\"width\": -1"),
                 refused("\"width\": 72.0", "\"width\": \"72\""),

@@ -95,11 +95,25 @@ impl Fields for Recess {
         self.floor.iter().for_each(|inlay| inlay.check("floor", checker));
         self.edge.check("edge", checker);
         self.repeat.check(checker);
-        checker.place(self.place.across.distance, self.place.up.distance);
+        checker.lettering_place(&self.place);
     }
 
     fn relief(&self) -> Option<Relief> {
         Some(Relief::Recessed(self.depth))
+    }
+
+    fn place(&self) -> Option<&LetteringPlace> {
+        match self.shape {
+            FieldShape::Inset(_) => None,
+            FieldShape::Own(_) => Some(&self.place),
+        }
+    }
+
+    fn place_mut(&mut self) -> Option<&mut LetteringPlace> {
+        match self.shape {
+            FieldShape::Inset(_) => None,
+            FieldShape::Own(_) => Some(&mut self.place),
+        }
     }
 
     fn colour(&self) -> Option<(&'static str, Option<&str>)> {
@@ -117,7 +131,7 @@ impl Fields for Recess {
     fn nudge(&mut self, mm: f64) {
         match &mut self.shape {
             FieldShape::Inset(inset) => *inset = Length::mm(inset.as_mm() + mm),
-            FieldShape::Own(_) => self.place.across.nudge(mm),
+            FieldShape::Own(_) => self.place.shift(mm, 0.0),
         }
     }
 

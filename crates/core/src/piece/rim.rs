@@ -1,6 +1,6 @@
 use super::check::Checker;
 use super::element::{FOLLOWS_OUTLINE, Fields};
-use super::{Edge, Relief, limits};
+use super::{Edge, LetteringPlace, Relief, limits};
 use crate::units::Length;
 #[cfg(test)]
 use schemars::JsonSchema;
@@ -37,6 +37,14 @@ impl Fields for Rim {
 
     fn relief(&self) -> Option<Relief> {
         Some(self.relief)
+    }
+
+    fn place(&self) -> Option<&LetteringPlace> {
+        None
+    }
+
+    fn place_mut(&mut self) -> Option<&mut LetteringPlace> {
+        None
     }
 
     fn colour(&self) -> Option<(&'static str, Option<&str>)> {

@@ -1,6 +1,6 @@
 use super::check::Checker;
 use super::element::Fields;
-use super::{BothEdges, HolePlace, Relief, limits};
+use super::{BothEdges, HolePlace, LetteringPlace, Relief, limits};
 use crate::units::Length;
 #[cfg(test)]
 use schemars::JsonSchema;
@@ -77,6 +77,14 @@ impl Fields for Loop {
     }
 
     fn relief(&self) -> Option<Relief> {
+        None
+    }
+
+    fn place(&self) -> Option<&LetteringPlace> {
+        None
+    }
+
+    fn place_mut(&mut self) -> Option<&mut LetteringPlace> {
         None
     }
 

@@ -283,6 +283,39 @@ pub(super) fn from_version_9(mut document: Value) -> Value {
     document
 }
 
+/// Brings a document of version 10 to version 11: nothing is placed by another element, nothing grows or counts,
+/// and emblems have the numbers new ones have.
+pub(super) fn from_version_10(mut document: Value) -> Value {
+    document["kalotype"] = json!(11);
+    for input in document["inputs"].as_array_mut().into_iter().flatten() {
+        if let Some(input) = input.as_object_mut() {
+            input.insert("counts".to_owned(), Value::Null);
+        }
+    }
+    let components = document["components"].as_array_mut();
+    for component in components.into_iter().flatten() {
+        if let Some(plate) = component.pointer_mut("/blank/plate").and_then(Value::as_object_mut) {
+            plate.insert("grows".to_owned(), json!({ "width": null, "height": null }));
+        }
+        let elements = component.get_mut("elements").and_then(Value::as_array_mut);
+        for element in elements.into_iter().flatten() {
+            for kind in ["lettering", "emblem", "recess"] {
+                let fields = element.pointer_mut(&format!("/kind/{kind}"));
+                let Some(fields) = fields.and_then(Value::as_object_mut) else { continue };
+                if let Some(place) = fields.get_mut("place").and_then(Value::as_object_mut) {
+                    place.insert("by".to_owned(), Value::Null);
+                    place.insert("alone".to_owned(), json!(false));
+                }
+                if kind == "emblem" {
+                    fields.insert("points".to_owned(), json!(5));
+                    fields.insert("depth".to_owned(), json!(0.5));
+                }
+            }
+        }
+    }
+    document
+}
+
 #[cfg(test)]
 mod tests {
     use crate::piece::{

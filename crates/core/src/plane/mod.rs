@@ -27,6 +27,7 @@ pub use flatten::{Tolerance, circle, ellipse, quarter_arc, rounded_rectangle};
 pub use grid::{GRID_PER_MM, GridPoint, MAX_COORDINATE_MM, from_grid, to_grid};
 pub use inner_rect::largest_inner_rect;
 pub use necks::Neck;
+pub use offset::{Join, SHARPEST_DEGREES};
 pub use region::Region;
 pub(crate) use region::{closed_line, flattened};
 pub use roof::{Roof, Side, Skeleton};

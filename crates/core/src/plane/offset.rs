@@ -8,6 +8,21 @@ use i_overlay::mesh::int::outline::offset::IntOutlineOffset;
 use i_overlay::mesh::int::style::{IntLineJoin, IntOutlineStyle};
 use i_overlay::mesh::math::MathMode;
 
+/// What becomes of corners that open when a region is drawn in or out.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
+pub enum Join {
+    /// Arcs about the corner.
+    Round,
+    /// Corners again; those sharper than [`SHARPEST_DEGREES`] are cut off.
+    Sharp,
+    /// Cut off straight, from the end of one side to the beginning of the next.
+    Bevel,
+}
+
+/// Sharper corners than this are cut off where corners stay corners: their points would reach further than four
+/// times the distance (1 / sin(α/2), elementary geometry).
+pub const SHARPEST_DEGREES: f64 = 28.955;
+
 impl Region {
     /// The region grown by `distance` mm, or drawn in where it is negative.
     ///
@@ -16,6 +31,11 @@ impl Region {
     /// flattened at the tolerance, corners that close stay sharp. Parts thinner than twice the
     /// distance vanish when drawn in.
     pub fn offset(&self, distance: f64, tolerance: Tolerance) -> Region {
+        self.offset_joined(distance, Join::Round, tolerance)
+    }
+
+    /// The same with corners of a kind where they open.
+    pub fn offset_joined(&self, distance: f64, join: Join, tolerance: Tolerance) -> Region {
         let steps = (distance * GRID_PER_MM).round() as i32;
         if steps == 0 || self.is_empty() {
             return self.clone();
@@ -24,8 +44,15 @@ impl Region {
         let cosine = (1.0 - tolerance.chord_mm() / distance.abs()).clamp(0.0, 1.0);
         let max_step = Angle::from_radians(2.0 * cosine.acos()).unwrap_or(ArcOptions::MAX_STEP);
         let arc = ArcOptions { max_step, ..ArcOptions::default() };
-        let style =
-            IntOutlineStyle::new(steps).line_join(IntLineJoin::Round(arc)).math(MathMode::Float);
+        let join = match join {
+            Join::Round => IntLineJoin::Round(arc),
+            Join::Sharp => {
+                let least = Angle::from_radians(SHARPEST_DEGREES.to_radians());
+                least.map_or(IntLineJoin::Bevel, IntLineJoin::Miter)
+            }
+            Join::Bevel => IntLineJoin::Bevel,
+        };
+        let style = IntOutlineStyle::new(steps).line_join(join).math(MathMode::Float);
         // Out of the coordinate range nothing can be offset; the layout has refused such pieces.
         let shapes = self.contours()[..]
             .outline_custom(&style, super::region::options())
@@ -112,6 +139,23 @@ mod tests {
         }
         assert!((region.offset(-2.0, Tolerance::Fine).area() - 16.0 * 6.0).abs() < 1e-3);
         assert!(region.offset(-5.01, Tolerance::Fine).is_empty());
+    }
+
+    /// A rectangle grows by A + P d and what its four corners are: π d² in all where they are round, 4 d²
+    /// sharp, 2 d² cut off (elementary geometry). An L has a corner that closes: there d² is covered twice.
+    #[test]
+    fn corners_open_as_they_are_asked_to() {
+        let bar =
+            |w, h| rounded_rectangle(Rect { x0: 0., y0: 0., x1: w, y1: h }, 0.0, Tolerance::Fine);
+        let (rectangle, ell) = (bar(20., 10.), bar(20., 4.).union(&bar(4., 16.)));
+        let d = 1.5;
+        for (join, corner) in [(Join::Round, PI / 4.0), (Join::Sharp, 1.0), (Join::Bevel, 0.5)] {
+            let grown = |region: &Region| region.offset_joined(d, join, Tolerance::Fine).area();
+            let exact = 200.0 + 60.0 * d + 4.0 * corner * d * d;
+            assert!((grown(&rectangle) - exact).abs() < 0.04, "{join:?}");
+            let exact = 128.0 + 72.0 * d + (5.0 * corner - 1.0) * d * d;
+            assert!((grown(&ell) - exact).abs() < 0.05, "{join:?}: {} {exact}", grown(&ell));
+        }
     }
 
     #[test]

@@ -2,7 +2,7 @@
 
 use super::{Finding, Job, Remedy, Weight};
 use crate::evaluate::{Layout, Placed, layout};
-use crate::piece::{Course, Edit, LetterSize};
+use crate::piece::{Course, Edit, LetterSize, Lettering};
 use crate::plane::Tolerance;
 use serde_json::json;
 
@@ -12,6 +12,7 @@ const LEAST_GAP_DEGREES: f64 = 6.0;
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let mut findings = Vec::new();
     for (lettering, placed) in job.lettering() {
+        findings.extend(along_outline(job, lettering, placed));
         let Course::Circle(circle) = lettering.course else { continue };
         let span = placed.drawn.span;
         let is_spread = circle.spread.is_some();
@@ -35,6 +36,33 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         findings.push(Finding { remedies: remedies.into_iter().flatten().collect(), ..finding });
     }
     findings
+}
+
+/// Words along an outline that are longer than it, or find none so far within it.
+fn along_outline(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Option<Finding> {
+    let Course::Outline(course) = &lettering.course else { return None };
+    let span = placed.drawn.span;
+    let says_nothing = job.piece.filled_in(&lettering.words()).trim().is_empty();
+    if placed.region.is_empty() && !says_nothing {
+        let message = "So far within the outline nothing is left of it for the words to run along. Let them run \
+                       nearer to it, or make them smaller.";
+        let finding = job.finding("no-way", Weight::Wrong, &placed.id, message.to_owned());
+        return Some(finding.field("course.outline.distance"));
+    }
+    if course.spread.is_some() || span <= 360.0 - LEAST_GAP_DEGREES {
+        return None;
+    }
+    let message = format!(
+        "The words take {:.0} % of the way round and run into themselves. Make the letters smaller, or the words \
+         fewer.",
+        span / 3.6
+    );
+    let finding = job.finding("circle-full", Weight::Wrong, &placed.id, message);
+    let finding = finding.field("size.height").at(placed.frame);
+    let trial = Trial { job, placed };
+    let ratio = span / (360.0 - 2.0 * LEAST_GAP_DEGREES);
+    let remedy = trial.smaller_letters(lettering.size, ratio);
+    Some(Finding { remedies: remedy.into_iter().collect(), ..finding })
 }
 
 /// Ways to give words room on their circle. Each is tried before it is offered.

@@ -1,8 +1,8 @@
-//! Lettering and emblems that run over the edge of the plate.
+//! Lettering, emblems and codes that run over the edge of the plate.
 
 use super::{Figure, Finding, Job, Weight};
 use crate::evaluate::height_to_fit;
-use crate::piece::{FaceName, Height, Relief};
+use crate::piece::{FaceName, Height, Kind, Relief};
 use crate::plane::Rect;
 use serde_json::json;
 
@@ -11,7 +11,7 @@ const NOTICEABLE_MM2: f64 = 0.01;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let foot = job.layout.stock.as_ref().map(|stock| &stock.foot);
-    let mut findings = Vec::new();
+    let mut findings = halos(job);
     for figure in job.figures() {
         let Some(ink) = figure.placed.region.bounds() else { continue };
         // What stands on the bed beside the plate is meant to.
@@ -55,6 +55,28 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     findings
 }
 
+/// Halos reach over the edge with what they go round, or beyond it.
+fn halos(job: &Job<'_>) -> Vec<Finding> {
+    let halos = job.pairs().filter_map(|(element, placed)| {
+        let Kind::Halo(halo) = &element.kind else { return None };
+        if matches!(halo.relief, Relief::Raised(Height::FromFoot(_))) {
+            return None;
+        }
+        let (outline, _) = job.layout.room_for(placed);
+        let beyond = placed.region.difference(outline);
+        if beyond.area() < NOTICEABLE_MM2 {
+            return None;
+        }
+        let message = format!(
+            "The halo reaches over the edge of the {}. Let it reach less far, or keep what it goes round further in.",
+            job.face()
+        );
+        let finding = job.finding("over-edge", Weight::Wrong, &placed.id, message);
+        Some(finding.field("distance").at(beyond.bounds().unwrap_or(placed.frame)))
+    });
+    halos.collect()
+}
+
 /// Offers to bring a figure into the clear area, where that leaves it legible.
 pub(super) fn with_fit(job: &Job<'_>, finding: Finding, figure: Figure<'_>, ink: Rect) -> Finding {
     const SMALLEST_MM: f64 = 2.0;
@@ -77,13 +99,15 @@ pub(super) fn with_fit(job: &Job<'_>, finding: Finding, figure: Figure<'_>, ink:
     if fitted >= figure.size {
         return finding.remedy("Move it into the clear area", edits);
     }
-    if fitted < SMALLEST_MM {
+    // A module of a code is small by nature, and has a finding of its own.
+    let smallest = if figure.size_field == "module" { 0.2 } else { SMALLEST_MM };
+    if fitted < smallest {
         return finding;
     }
     match figure.lettering {
         Some(_) => edits.push(job.set(id, "size", json!({ "height": fitted }))),
-        None => edits.push(job.set(id, "width", fitted)),
+        None => edits.push(job.set(id, figure.size_field, fitted)),
     }
-    let size = if figure.lettering.is_some() { "letters" } else { "width" };
+    let size = if figure.lettering.is_some() { "letters" } else { figure.size_field };
     finding.remedy(format!("Fit it in, {size} {}", job.shown(fitted)), edits)
 }

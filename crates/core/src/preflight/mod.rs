@@ -7,6 +7,7 @@
 mod back_to_back;
 mod bed;
 mod circle;
+mod codes;
 mod contour_apart;
 mod corners;
 mod depth;
@@ -15,6 +16,7 @@ mod edges;
 mod fields;
 mod finding;
 mod first_layer;
+mod growth;
 mod hanging;
 mod hole_in_plate;
 mod hole_through_letters;
@@ -25,6 +27,7 @@ mod loose_parts;
 mod mere_edges;
 mod necks;
 mod no_back;
+mod patterns;
 mod ring_opening;
 mod shape_missing;
 mod slot;
@@ -75,7 +78,7 @@ impl Job<'_> {
         })
     }
 
-    /// What is put on the face in relief: lettering and emblems.
+    /// What is put on the face in relief: lettering, emblems and codes.
     fn figures(&self) -> impl Iterator<Item = Figure<'_>> {
         self.pairs().filter_map(|(element, placed)| match &element.kind {
             Kind::Lettering(one) => Some(Figure {
@@ -95,6 +98,15 @@ impl Job<'_> {
                 lettering: None,
                 size: one.width.as_mm(),
                 size_field: "width",
+                relief: one.relief,
+                is_repeated: one.repeat != Repeat::Once,
+                placed,
+            }),
+            Kind::Code(one) => Some(Figure {
+                noun: "code",
+                lettering: None,
+                size: one.module.as_mm(),
+                size_field: "module",
                 relief: one.relief,
                 is_repeated: one.repeat != Repeat::Once,
                 placed,
@@ -161,12 +173,12 @@ impl Job<'_> {
     }
 }
 
-/// Lettering or an emblem.
+/// Lettering, an emblem or a code.
 #[derive(Clone, Copy)]
 struct Figure<'a> {
     /// What to call it.
     noun: &'static str,
-    /// Letter height or width in mm.
+    /// Letter height, width or module in mm.
     size: f64,
     /// The field that holds it.
     size_field: &'static str,
@@ -181,12 +193,15 @@ struct Figure<'a> {
 /// Runs every check on every component; the weightiest findings come first. A component that could not
 /// be made has one finding, which says why.
 pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
-    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 28] = [
+    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 31] = [
         words_missing::check,
         typeface_missing::check,
         shape_missing::check,
         lines_as_drawn::check,
         letters_missing::check,
+        codes::check,
+        patterns::check,
+        growth::check,
         edge::check,
         hole_through_letters::check,
         hole_in_plate::check,

@@ -18,7 +18,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 "The piece has no text called “{name}”, so {{{name}}} is printed as it stands."
             );
             let mut inputs = job.piece.inputs.clone();
-            inputs.push(Input { name: name.clone(), value: "Name".to_owned() });
+            inputs.push(Input::new(&name, "Name"));
             let finding = job.finding("no-input", Weight::Wrong, &placed.id, message);
             findings.push(finding.field("lines").at(placed.frame).remedy(
                 "Make it a text of the piece",

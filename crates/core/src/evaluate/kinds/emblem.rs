@@ -1,36 +1,34 @@
 use super::super::ground::{Ground, repeated};
+use super::super::relations::Boxes;
 use super::{Figure, Work, in_clear_area, in_the_middle};
 use crate::cache::{Kept, Stage};
 use crate::emblems::{EMBLEMS, Setting, emblem};
 use crate::evaluate::prism::Crest;
 use crate::evaluate::relief::TopForm;
 use crate::evaluate::{Drawn, Placed};
-use crate::piece::{Edge, Element, Emblem, Height, Outline, Relief, Repeat, Stroke, StrokeSection};
+use crate::piece::{Element, Emblem, Height, Outline, Relief, Stroke, StrokeSection};
 use crate::plane::{Rect, Region};
 use crate::units::Length;
 use crate::workshop::Workshop;
 
 impl Work for Emblem {
     fn place(&self, head: &Element, ground: &mut Ground<'_>) -> Placed {
-        let figure = self.figure(ground);
+        let figure = ground.figure_of(head);
         let form = self.crest(ground.workshop).map_or(TopForm::Edge(self.edge), TopForm::Crest);
         ground.in_relief(head, figure, self.relief, form, self.root)
     }
 
-    fn figure(&self, ground: &Ground<'_>) -> Option<Figure> {
-        let setting = self.setting();
-        let (region, own) = match self.own_shape() {
-            Some(id) => own_shape(id, setting, &drawn_out(self, ground.workshop), ground.workshop),
-            None => {
-                let shape = emblem(&self.shape).unwrap_or(&EMBLEMS[0]);
-                let region = shape.set(setting, ground.workshop.tolerance);
-                let own = region.bounds().unwrap_or(Rect::centred(0.0, 0.0));
-                (region, own)
-            }
-        };
-        let (dx, dy) = ground.offset_of(own, ground.face.guide, &self.place);
+    fn figure(&self, head: &Element, ground: &Ground<'_>) -> Option<Figure> {
+        let (region, frame) = self.own(ground.workshop);
+        let own = Boxes { frame, ink: region.bounds().unwrap_or(frame) };
+        let (dx, dy) = ground.put(&head.id, own, ground.face.guide, &self.place);
         let region = repeated(region.moved(dx, dy), self.repeat);
-        Some(Figure { region, frame: own.moved(dx, dy), drawn: Drawn::default() })
+        Some(Figure { region, frame: frame.moved(dx, dy), drawn: Drawn::default(), field: None })
+    }
+
+    fn asked(&self, ground: &Ground<'_>) -> Option<Boxes> {
+        let (region, frame) = self.own(ground.workshop);
+        Some(Boxes { frame, ink: region.bounds().unwrap_or(frame) })
     }
 }
 
@@ -90,6 +88,20 @@ fn own_shape(
 }
 
 impl Emblem {
+    /// What is drawn before it has a place, with the box it is placed by.
+    fn own(&self, workshop: &Workshop<'_>) -> (Region, Rect) {
+        let setting = self.setting();
+        match self.own_shape() {
+            Some(id) => own_shape(id, setting, &drawn_out(self, workshop), workshop),
+            None => {
+                let shape = emblem(&self.shape).unwrap_or(&EMBLEMS[0]);
+                let region = shape.set_by(self.numbers(), setting, workshop.tolerance);
+                let own = region.bounds().unwrap_or(Rect::centred(0.0, 0.0));
+                (region, own)
+            }
+        }
+    }
+
     /// The section of its strokes, where it is raised, has nothing but lines, and is not flat.
     fn crest(&self, workshop: &Workshop<'_>) -> Option<Crest> {
         let Relief::Raised(_) = self.relief else { return None };
@@ -114,25 +126,16 @@ impl Emblem {
         let in_clear = room.map_or(5.0, |room| room.height().min(room.width()) * 0.7);
         let width = opening.unwrap_or(in_clear).clamp(0.5, 480.0);
         Emblem {
-            shape: "star".to_owned(),
-            width: ground.tidy(width),
-            stretch: 1.0,
-            turn: 0.0,
-            mirrored: false,
             relief: match opening {
                 Some(_) => Relief::Raised(Height::FromFoot(Length::mm(thickness))),
                 None => ground.customary_relief(ground.customary(1.0, 1.0 / 32.0)),
             },
-            colour: None,
-            root: Length::ZERO,
-            edge: Edge::Square,
-            stroke: Stroke::default(),
             place: match (opening, free) {
                 (Some(_), _) => in_the_middle(),
                 (None, Some(room)) => ground.in_the_middle_of(room),
                 (None, None) => in_clear_area(),
             },
-            repeat: Repeat::Once,
+            ..Emblem::plain("star", ground.tidy(width))
         }
     }
 }

@@ -1,18 +1,26 @@
 use super::super::ground::{Ground, repeated, spans};
 use super::super::prism::Order;
+use super::super::relations::Boxes;
 use super::super::relief::{open_cut, through_cut};
-use super::{Figure, Work, from_end};
+use super::{Figure, Work};
 use crate::emblems::{EMBLEMS, Setting, emblem};
 use crate::evaluate::Placed;
-use crate::piece::{Across, BothEdges, Edge, Element, Hole, HoleShape, Kind, Repeat};
+use crate::piece::{
+    Across, BothEdges, Edge, Element, Hole, HolePlace, HoleShape, Offset, Repeat, Up,
+};
 use crate::plane::{Rect, Region, Tolerance, circle, rounded_rectangle};
+use crate::units::Length;
 
 impl Work for Hole {
     fn place(&self, head: &Element, ground: &mut Ground<'_>) -> Placed {
         self.drilled(head, ground)
     }
 
-    fn figure(&self, _: &Ground<'_>) -> Option<Figure> {
+    fn figure(&self, _: &Element, _: &Ground<'_>) -> Option<Figure> {
+        None
+    }
+
+    fn asked(&self, _: &Ground<'_>) -> Option<Boxes> {
         None
     }
 }
@@ -43,24 +51,46 @@ impl Hole {
         ground.placed(head, region, frame, prisms)
     }
 
-    /// About 5 mm across and its centre about 5 mm from the end; the second goes to the other end.
+    /// About 5 mm across and its centre about 5 mm from an end, an edge or a corner: the first of them where nothing
+    /// lies yet, or the left end where something lies everywhere.
     pub(super) fn fresh(ground: &Ground<'_>) -> Self {
-        let is_left = |element: &Element| matches!(&element.kind, Kind::Hole(hole) if hole.place.across.from == Across::Left);
-        let taken = ground.component.elements.iter().any(is_left);
         let customary = ground.customary(5.0, 1.0 / 4.0).as_mm();
         let diameter = (ground.shorter_side() * 0.4).min(customary);
-        Hole {
+        let inwards = ground.tidy(diameter * 1.2);
+        let hole = |place: HolePlace| Hole {
             shape: HoleShape::Round,
             diameter: ground.tidy(diameter),
             turn: 0.0,
             depth: None,
             edges: BothEdges::default(),
-            place: from_end(
-                if taken { Across::Right } else { Across::Left },
-                ground.tidy(diameter * 1.2),
-            ),
+            place,
             repeat: Repeat::Once,
-        }
+        };
+        let middle = Length::ZERO;
+        let places = [
+            (Across::Left, inwards, Up::Centre, middle),
+            (Across::Right, inwards, Up::Centre, middle),
+            (Across::Centre, middle, Up::Top, inwards),
+            (Across::Centre, middle, Up::Bottom, inwards),
+            (Across::Left, inwards, Up::Top, inwards),
+            (Across::Right, inwards, Up::Top, inwards),
+            (Across::Left, inwards, Up::Bottom, inwards),
+            (Across::Right, inwards, Up::Bottom, inwards),
+        ];
+        let places = places.map(|(across, right, up, high)| HolePlace {
+            across: Offset { from: across, distance: right },
+            up: Offset { from: up, distance: high },
+        });
+        let taken = ground.taken();
+        let is_free = |place: &HolePlace| {
+            let here = Element::new("new", hole(*place));
+            let region = hole(*place).drilled(&here, ground).region;
+            // Somewhat of the face has to be left round it.
+            let round = region.offset(ground.customary(1.0, 1.0 / 32.0).as_mm(), Tolerance::Draft);
+            let is_within = round.difference(&ground.face.outline).is_empty();
+            is_within && round.intersection(&taken).is_empty()
+        };
+        hole(places.iter().find(|place| is_free(place)).copied().unwrap_or(places[0]))
     }
 }
 

@@ -1,44 +1,86 @@
-use super::super::fits::fitted;
+use super::super::fits::{fitted, measured};
 use super::super::ground::{Ground, repeated};
-use super::super::words::{Room, laid, own_words};
+use super::super::relations::Boxes;
+use super::super::words::{Room, along_outline, laid, own_words};
 use super::{Figure, Work, in_clear_area};
 use crate::evaluate::relief::TopForm;
 use crate::evaluate::{Drawn, Placed, Round};
 use crate::lettering::{TYPEFACES, set};
-use crate::piece::{Element, Gives, Lettering};
+use crate::piece::{Course, Element, Gives, LetterSize, Lettering, OutlineCourse};
 use crate::plane::{Rect, Tolerance};
 
 impl Work for Lettering {
     fn place(&self, head: &Element, ground: &mut Ground<'_>) -> Placed {
-        ground.in_relief(
-            head,
-            self.figure(ground),
-            self.relief,
-            TopForm::Edge(self.edge),
-            self.root,
-        )
+        let figure = ground.figure_of(head);
+        ground.in_relief(head, figure, self.relief, TopForm::Edge(self.edge), self.root)
     }
 
-    fn figure(&self, ground: &Ground<'_>) -> Option<Figure> {
-        let room = ground.face.clear.unwrap_or(ground.face.guide);
-        let way_round = ground.face.round.as_ref().map(Round::way_round);
-        let room = Room { clear: (room.width(), room.height()), way_round };
-        let fitted = fitted(self, ground);
-        let words = own_words(ground.piece, &fitted, room, ground.workshop);
+    fn figure(&self, head: &Element, ground: &Ground<'_>) -> Option<Figure> {
+        if let Course::Outline(course) = &self.course {
+            return Some(self.along(course, ground));
+        }
+        let fitted = fitted(self, head, ground);
+        let words = own_words(ground.piece, &fitted, self.room(head, ground), ground.workshop);
         let (region, frame) = laid(self, words.region.clone(), words.frame);
-        let (dx, dy) = ground.offset_of(frame, ground.face.guide, &self.place);
+        let own = Boxes { frame, ink: region.bounds().unwrap_or(frame) };
+        let (dx, dy) = ground.put(&head.id, own, ground.face.guide, &self.place);
         let drawn = Drawn {
             glyphs: words.glyphs,
             missing: words.missing.clone(),
             letter_height: words.letter_height,
             span: words.span,
+            too_many: 0,
         };
         let region = repeated(region.moved(dx, dy), self.repeat);
-        Some(Figure { region, frame: frame.moved(dx, dy), drawn })
+        Some(Figure { region, frame: frame.moved(dx, dy), drawn, field: None })
+    }
+
+    fn asked(&self, ground: &Ground<'_>) -> Option<Boxes> {
+        if self.size == LetterSize::ClearArea || matches!(self.course, Course::Outline(_)) {
+            return None;
+        }
+        if let Some(boxes) = measured(self, ground.piece, ground.workshop) {
+            return Some(boxes);
+        }
+        let way_round = ground.face.round.as_ref().map(Round::way_round);
+        let room = Room { way_round, ..Room::default() };
+        let words = own_words(ground.piece, self, room, ground.workshop);
+        let (region, frame) = laid(self, words.region.clone(), words.frame);
+        Some(Boxes { frame, ink: region.bounds().unwrap_or(frame) })
     }
 }
 
 impl Lettering {
+    /// Its words along an outline, which says where they lie.
+    fn along(&self, course: &OutlineCourse, ground: &Ground<'_>) -> Figure {
+        let outline = ground.outline_of(&course.of);
+        let words = along_outline(ground.piece, self, course, &outline, ground.workshop);
+        let drawn = Drawn {
+            glyphs: words.glyphs,
+            missing: words.missing.clone(),
+            letter_height: words.letter_height,
+            span: words.span,
+            too_many: 0,
+        };
+        let region = repeated(words.region.clone(), self.repeat);
+        let frame = region.bounds().unwrap_or(words.frame);
+        Figure { region, frame, drawn, field: None }
+    }
+
+    /// The room its words have: the clear area, without what is placed by it.
+    fn room(&self, head: &Element, ground: &Ground<'_>) -> Room {
+        let clear = ground.face.clear.unwrap_or(ground.face.guide);
+        let way_round = ground.face.round.as_ref().map(Round::way_round);
+        let mut room = (clear.width(), clear.height());
+        if self.size == LetterSize::ClearArea {
+            let whole = Boxes { frame: clear, ink: clear };
+            let taken = ground.put_together(&head.id, whole, &self.place).ink;
+            let beyond = (taken.width() - clear.width(), taken.height() - clear.height());
+            room = ((room.0 - beyond.0).max(0.0), (room.1 - beyond.1).max(0.0));
+        }
+        Room { clear: room, way_round }
+    }
+
     /// As large as there is room, and no longer than the clear area whatever it says then.
     pub(super) fn fresh(ground: &Ground<'_>, free: Option<Rect>) -> Self {
         let (typeface, words) = (&TYPEFACES[0], "NAME");

@@ -1,8 +1,11 @@
 //! What is done for every kind of element: a file for each, and its line in [`work`].
 
+mod code;
 mod emblem;
+mod halo;
 mod hole;
 mod lettering;
+mod pattern;
 mod recess;
 mod rim;
 mod ring_loop;
@@ -12,9 +15,11 @@ pub(super) use ring_loop::with_loop;
 
 use super::Placed;
 use super::ground::{Figure, Ground};
+use super::prism::Order;
+use super::relations::Boxes;
 use crate::piece::{
-    Across, AcrossClear, Element, ElementKind, Emblem, Hole, HolePlace, Kind, Lettering,
-    LetteringPlace, Loop, Offset, Recess, Relief, Rim, Up, UpClear,
+    Code, Element, ElementKind, Emblem, Halo, Hole, Kind, Lettering, LetteringPlace, Loop, Pattern,
+    Recess, Relief, Rim,
 };
 use crate::plane::Rect;
 use crate::units::{Length, Unit};
@@ -27,7 +32,26 @@ pub(super) trait Work {
     fn place(&self, head: &Element, ground: &mut Ground<'_>) -> Placed;
 
     /// Its outline, if it is a figure that a contour blank follows.
-    fn figure(&self, ground: &Ground<'_>) -> Option<Figure>;
+    fn figure(&self, head: &Element, ground: &Ground<'_>) -> Option<Figure>;
+
+    /// The box it is placed by and that of all that is drawn, as large as it is asked for and before it has a
+    /// place; nothing for what is not placed so, or takes the room there is.
+    fn asked(&self, ground: &Ground<'_>) -> Option<Boxes>;
+}
+
+/// When an element is placed: what changes the ground comes before what stands on it.
+pub(super) fn order_of(kind: &Kind) -> Order {
+    match kind {
+        Kind::Recess(_) => Order::First,
+        Kind::Halo(_) => Order::Beneath,
+        Kind::Lettering(_)
+        | Kind::Emblem(_)
+        | Kind::Code(_)
+        | Kind::Pattern(_)
+        | Kind::Rim(_)
+        | Kind::Hole(_)
+        | Kind::Loop(_) => Order::InTurn,
+    }
 }
 
 /// What is done for an element.
@@ -35,6 +59,9 @@ pub(super) fn work(kind: &Kind) -> &dyn Work {
     match kind {
         Kind::Lettering(inner) => inner,
         Kind::Emblem(inner) => inner,
+        Kind::Code(inner) => inner,
+        Kind::Halo(inner) => inner,
+        Kind::Pattern(inner) => inner,
         Kind::Rim(inner) => inner,
         Kind::Recess(inner) => inner,
         Kind::Hole(inner) => inner,
@@ -49,6 +76,9 @@ pub(super) fn fresh(kind: ElementKind, ground: &Ground<'_>, free: Option<Rect>) 
     match kind {
         ElementKind::Lettering => Lettering::fresh(ground, free).into(),
         ElementKind::Emblem => Emblem::fresh(ground, free).into(),
+        ElementKind::Code => Code::fresh(ground, free).into(),
+        ElementKind::Halo => Halo::fresh(ground).into(),
+        ElementKind::Pattern => Pattern::fresh(ground).into(),
         ElementKind::Rim => Rim::fresh(ground).into(),
         ElementKind::Recess => Recess::fresh(ground).into(),
         ElementKind::Hole => Hole::fresh(ground).into(),
@@ -100,23 +130,9 @@ impl Ground<'_> {
 }
 
 fn in_the_middle() -> LetteringPlace {
-    LetteringPlace {
-        across: Offset { from: AcrossClear::Centre, distance: Length::ZERO },
-        up: Offset { from: UpClear::Centre, distance: Length::ZERO },
-    }
+    LetteringPlace::in_the_middle()
 }
 
 fn in_clear_area() -> LetteringPlace {
-    LetteringPlace {
-        across: Offset { from: AcrossClear::Clear, distance: Length::ZERO },
-        up: Offset { from: UpClear::Clear, distance: Length::ZERO },
-    }
-}
-
-/// So far from an end of the plate, on its level centre line.
-fn from_end(from: Across, distance: Length) -> HolePlace {
-    HolePlace {
-        across: Offset { from, distance },
-        up: Offset { from: Up::Centre, distance: Length::ZERO },
-    }
+    LetteringPlace::in_clear_area()
 }

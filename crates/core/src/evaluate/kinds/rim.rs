@@ -1,4 +1,5 @@
 use super::super::ground::Ground;
+use super::super::relations::Boxes;
 use super::{Figure, Work};
 use crate::evaluate::Placed;
 use crate::evaluate::relief::TopForm;
@@ -16,7 +17,11 @@ impl Work for Rim {
         ground.placed(head, region, frame, prisms)
     }
 
-    fn figure(&self, _: &Ground<'_>) -> Option<Figure> {
+    fn figure(&self, _: &Element, _: &Ground<'_>) -> Option<Figure> {
+        None
+    }
+
+    fn asked(&self, _: &Ground<'_>) -> Option<Boxes> {
         None
     }
 }

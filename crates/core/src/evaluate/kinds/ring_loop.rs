@@ -1,10 +1,11 @@
 //! Loops: rings that stand outside the outline.
 
 use super::super::ground::Ground;
+use super::super::relations::Boxes;
 use super::super::relief::through_cut;
 use super::{Figure, Work};
 use crate::evaluate::{Joined, Placed, Prism};
-use crate::piece::{Element, Loop, LoopPlace, Span};
+use crate::piece::{Element, Kind, Loop, LoopPlace, Span};
 use crate::plane::{Rect, Region, Tolerance, rounded_rectangle};
 use crate::solid::Act;
 
@@ -59,16 +60,29 @@ impl Work for Loop {
         }
     }
 
-    fn figure(&self, _: &Ground<'_>) -> Option<Figure> {
+    fn figure(&self, _: &Element, _: &Ground<'_>) -> Option<Figure> {
+        None
+    }
+
+    fn asked(&self, _: &Ground<'_>) -> Option<Boxes> {
         None
     }
 }
 
 impl Loop {
-    /// 8 mm inside with 2 mm of wall, at the left end.
+    /// 8 mm inside with 2 mm of wall, at the left end, or where no other loop is yet.
     pub(super) fn fresh(ground: &Ground<'_>) -> Self {
+        let has = |angle: f64| {
+            let apart = |other: f64| ((other - angle).rem_euclid(360.0) - 180.0).abs();
+            ground.component.elements.iter().any(|element| match &element.kind {
+                Kind::Loop(Loop { at: LoopPlace::Angle(other), .. }) => apart(*other) > 150.0,
+                _ => false,
+            })
+        };
+        let free =
+            [180.0, 0.0, 90.0, -90.0, 135.0, 45.0, -135.0, -45.0].into_iter().find(|at| !has(*at));
         Loop {
-            at: LoopPlace::Angle(180.0),
+            at: LoopPlace::Angle(free.unwrap_or(180.0)),
             inside: ground.customary(8.0, 5.0 / 16.0),
             ribbon: None,
             wall: ground.customary(2.0, 3.0 / 32.0),

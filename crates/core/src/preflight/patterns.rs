@@ -1,0 +1,60 @@
+//! Patterns of more motifs than are drawn, or of none, and halos round nothing.
+
+use super::{Finding, Job, Weight};
+use crate::evaluate::MOST_MOTIFS;
+use crate::piece::{Kind, limit_of};
+use serde_json::json;
+
+pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
+    let mut findings = Vec::new();
+    for (element, placed) in job.pairs() {
+        let id = &placed.id;
+        match &element.kind {
+            Kind::Pattern(pattern) if placed.drawn.too_many > 0 => {
+                let message = format!(
+                    "That would be some {} motifs; up to {MOST_MOTIFS} are drawn, fewer where they have many \
+                     points. It is left out. Make the pitch larger, or fill less.",
+                    placed.drawn.too_many
+                );
+                let finding = job.finding("too-many-motifs", Weight::Wrong, id, message);
+                let finding = finding.field("pitch").instead();
+                // Their number goes with the square of the pitch; the tenth more is for the edge and for points.
+                let ratio = (placed.drawn.too_many as f64 / MOST_MOTIFS as f64).max(1.0).sqrt();
+                let pitch = (pattern.pitch.as_mm() * ratio * 1.6 * 10.0).ceil() / 10.0;
+                let most = limit_of("pattern", "pitch").map_or(pitch, |limit| limit.high);
+                findings.push(if pitch > most {
+                    finding
+                } else {
+                    let edits = vec![job.set(id, "pitch", json!(pitch))];
+                    finding.remedy(format!("Make the pitch {}", job.shown(pitch)), edits)
+                });
+            }
+            Kind::Pattern(_) if placed.region.is_empty() => {
+                let message = "No motif has room in what the pattern fills. Make them smaller, or let it keep \
+                               less far from the edge and from other things.";
+                let finding = job.finding("no-motif", Weight::Look, id, message.to_owned());
+                findings.push(finding.field("pitch"));
+            }
+            Kind::Halo(halo) if placed.drawn.too_many > 0 => {
+                let message = "The halo would go round more letters, in more steps or further out, than can be worked \
+                               out in good time. It is left out. Let it go round fewer, in one step, or reach less \
+                               far.";
+                let finding = job.finding("too-much-halo", Weight::Wrong, id, message.to_owned());
+                let finding = finding.field("distance").instead();
+                findings.push(match halo.steps {
+                    1 => finding,
+                    _ => finding.remedy("One step", vec![job.set(id, "steps", json!(1))]),
+                });
+            }
+            Kind::Halo(_) if placed.region.is_empty() => {
+                let message = "The halo goes round nothing: there are no lettering, emblems or codes of its face \
+                               that it is told to go round.";
+                let finding =
+                    job.finding("halo-round-nothing", Weight::Look, id, message.to_owned());
+                findings.push(finding.field("round"));
+            }
+            _ => {}
+        }
+    }
+    findings
+}
