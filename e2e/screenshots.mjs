@@ -63,6 +63,11 @@ try {
   await piece(page, 'Name tag, Łucja');
   await shoot(page, 'contour');
 
+  await piece(page, 'Berth plate, Marit');
+  await page.locator('.plan-svg .element[data-key$="emblem-2"]').focus();
+  await page.getByLabel('Placed by', { exact: true }).scrollIntoViewIfNeeded();
+  await shoot(page, 'growing');
+
   await piece(page, 'Ferry Ægir, hull');
   await page.locator('.elevation-svg .band[data-key="plate"]').focus();
   await shoot(page, 'hull');
@@ -126,8 +131,6 @@ try {
   await page.getByRole('button', { name: /colours, / }).click();
   await page.waitForFunction(() => document.querySelector('#f-pause-lines').value !== '');
   await shoot(page, 'swaps');
-  await page.goto(`${home}filaments`);
-  await shoot(page, 'filaments');
   await page.goto(`${home}printers`);
   await page.getByRole('button', { name: 'Add a printer' }).click();
   const printer = page.getByRole('region', { name: 'New printer' });
