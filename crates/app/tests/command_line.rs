@@ -354,3 +354,48 @@ fn what_cannot_be_opened_is_said_in_one_line_at_once() {
     let said = String::from_utf8_lossy(&refused.stderr);
     assert!(said.contains("at least 8 characters"), "{said}");
 }
+
+/// A text that counts gives every copy its own number; a piece without one has no copies to tell apart.
+#[test]
+fn copies_have_their_own_numbers() {
+    let folder = tempfile::tempdir().unwrap();
+    let token = demo_piece("cloakroom-token");
+    let build = |copies: &str, piece: &Path| {
+        kalotype(&[
+            "build",
+            text(piece),
+            "-o",
+            text(folder.path()),
+            "--format",
+            "stl",
+            "--copies",
+            copies,
+        ])
+    };
+    let done = build("3", &token);
+    assert!(done.status.success(), "{}", String::from_utf8_lossy(&done.stderr));
+    let mut files: Vec<(String, f64)> = std::fs::read_dir(folder.path())
+        .unwrap()
+        .map(|file| {
+            let path = file.unwrap().path();
+            let mesh = stl::read(&std::fs::read(&path).unwrap()).unwrap();
+            assert!(mesh.faults().is_sound());
+            (path.file_name().unwrap().to_string_lossy().into_owned(), mesh.measures().volume)
+        })
+        .collect();
+    files.sort_by(|a, b| a.0.cmp(&b.0));
+    let names: Vec<&str> = files.iter().map(|(name, _)| name.as_str()).collect();
+    assert_eq!(names.len(), 3);
+    for (name, number) in names.iter().zip(["001", "002", "003"]) {
+        assert!(name.contains(number), "{names:?}");
+    }
+    // Other figures are sunk into each.
+    assert!((files[0].1 - files[1].1).abs() > 1e-3 && (files[1].1 - files[2].1).abs() > 1e-3);
+    for copies in ["0", "101"] {
+        let refused = build(copies, &token);
+        assert_eq!(refused.status.code(), Some(1));
+        assert!(String::from_utf8_lossy(&refused.stderr).contains("1 to 100 copies"));
+    }
+    let alike = build("2", &demo_piece("quay-tag"));
+    assert!(String::from_utf8_lossy(&alike.stderr).contains("no text of this piece counts"));
+}

@@ -1,7 +1,7 @@
 //! Codes that scanners read: what is dark and what is light, and whether it can be read back.
 //!
-//! QR codes are made by `qrcodegen` (ISO/IEC 18004) and read back by `rqrr`, Code 128 is made by `barcoders`
-//! (ISO/IEC 15417). Modules lie on a lattice of squares; a code for bars is one row of them, as high as the bars.
+//! QR codes are made by `qrcodegen` (ISO/IEC 18004), Code 128 by `barcoders` (ISO/IEC 15417); both are read back by
+//! `rxing`. Modules lie on a lattice of squares; a code for bars is one row of them, as high as the bars.
 
 use crate::piece::{Level, Symbol};
 use crate::plane::{GridPoint, Rect, Region, to_grid};
@@ -9,6 +9,10 @@ use barcoders::sym::code128::Code128;
 use qrcodegen::{QrCode, QrCodeEcc};
 use resvg::tiny_skia::{Color, Pixmap, Transform};
 use resvg::usvg::{Options, Tree};
+use rxing::common::HybridBinarizer;
+use rxing::oned::Code128Reader;
+use rxing::qrcode::QRCodeReader;
+use rxing::{BinaryBitmap, Luma8LuminanceSource, Reader};
 use thiserror::Error;
 
 /// Why there is no code for some words.
@@ -166,35 +170,55 @@ impl Modules {
     }
 }
 
-/// What a scanner reads in the picture of a QR code: the region as it lies in the plan, dark on light, or light on
-/// dark where it is inverse. `module` in mm says how finely the picture is drawn. Nothing where it reads nothing.
-pub fn read_back(region: &Region, frame: Rect, module: f64, inverse: bool) -> Option<String> {
+/// What a scanner reads in the picture of a code that stands upright: the region as it lies in the plan, dark on
+/// light, or light on dark where it is inverse. `module` in mm says how finely the picture is drawn. Nothing where
+/// it reads nothing.
+pub fn read_back(
+    symbol: Symbol,
+    region: &Region,
+    frame: Rect,
+    module: f64,
+    inverse: bool,
+) -> Option<String> {
+    let (pixels, width, height) = picture(region, frame, module, inverse)?;
+    let source = Luma8LuminanceSource::new(pixels, width, height).ok()?;
+    let mut picture = BinaryBitmap::new(HybridBinarizer::new(source));
+    let read = match symbol {
+        Symbol::Qr(_) => QRCodeReader.decode(&mut picture),
+        Symbol::Bars(_) => Code128Reader.decode(&mut picture),
+    };
+    Some(read.ok()?.getText().to_owned())
+}
+
+/// A picture of a region in its frame, six points to a module: its greys, row by row from the top, and how many are
+/// in a row and in a column.
+fn picture(
+    region: &Region,
+    frame: Rect,
+    module: f64,
+    inverse: bool,
+) -> Option<(Vec<u8>, u32, u32)> {
     const TO_A_MODULE: f64 = 6.0;
     const MOST_PIXELS: f64 = 2400.0;
     let shown = frame.grown(4.0 * module);
     let scale = (TO_A_MODULE / module).min(MOST_PIXELS / shown.width().max(shown.height()));
     let (wide, high) = ((shown.width() * scale).ceil(), (shown.height() * scale).ceil());
     let (paper, ink) = if inverse { ("#000", "#fff") } else { ("#fff", "#000") };
+    let (x, y) = (shown.x0, -shown.y1);
     let svg = format!(
-        "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{wide}\" height=\"{high}\" viewBox=\"{} {} {} {}\"><rect \
-         x=\"{}\" y=\"{}\" width=\"100%\" height=\"100%\" fill=\"{paper}\"/><path fill=\"{ink}\" \
+        "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"{wide}\" height=\"{high}\" viewBox=\"{x} {y} {} {}\"><rect \
+         x=\"{x}\" y=\"{y}\" width=\"100%\" height=\"100%\" fill=\"{paper}\"/><path fill=\"{ink}\" \
          fill-rule=\"evenodd\" d=\"{}\"/></svg>",
-        shown.x0,
-        -shown.y1,
         shown.width(),
         shown.height(),
-        shown.x0,
-        -shown.y1,
         region.svg_path()
     );
     let tree = Tree::from_str(&svg, &Options::default()).ok()?;
-    let mut picture = Pixmap::new(wide as u32, high as u32)?;
-    picture.fill(Color::WHITE);
-    resvg::render(&tree, Transform::identity(), &mut picture.as_mut());
-    let (width, pixels) = (wide as usize, picture.data());
-    let grey = |x: usize, y: usize| pixels[4 * (y * width + x) + 1];
-    let mut image = rqrr::PreparedImage::prepare_from_greyscale(width, high as usize, grey);
-    image.detect_grids().iter().find_map(|grid| grid.decode().ok().map(|(_, words)| words))
+    let mut drawn = Pixmap::new(wide as u32, high as u32)?;
+    drawn.fill(Color::WHITE);
+    resvg::render(&tree, Transform::identity(), &mut drawn.as_mut());
+    let greys = drawn.data().chunks_exact(4).map(|pixel| pixel[1]).collect();
+    Some((greys, wide as u32, high as u32))
 }
 
 #[cfg(test)]
@@ -250,23 +274,25 @@ mod tests {
 
     #[test]
     fn what_is_drawn_is_read_back() {
-        for (level, words) in [
-            (Level::L, "BERTH 7"),
-            (Level::M, "https://skerry.example/berth/7?watch=ß"),
-            (Level::H, "Åse Łukasiewicz · Øst 3"),
+        let bars = Symbol::Bars(Length::mm(8.0));
+        for (symbol, words) in [
+            (Symbol::Qr(Level::L), "BERTH 7"),
+            (QR, "https://skerry.example/berth/7?watch=ß"),
+            (Symbol::Qr(Level::H), "Åse Łukasiewicz · Øst 3"),
+            (bars, "SKERRY-007 ~{}"),
+            (bars, "20261127"),
         ] {
-            let made = modules(Symbol::Qr(level), words).unwrap();
+            let made = modules(symbol, words).unwrap();
             for inverse in [false, true] {
-                for turn in [0.0, 90.0, 33.0] {
-                    let region = made.region(0.5, 4, inverse).turned(turn);
-                    let frame = region.bounds().unwrap();
-                    let read = read_back(&region, frame, 0.5, inverse);
-                    assert_eq!(read.as_deref(), Some(words), "{level:?} {inverse} {turn}");
-                }
+                let region = made.region(0.5, 10, inverse);
+                let (width, height) = made.size(0.5, 10);
+                let frame = Rect::centred(width, height);
+                let read = read_back(symbol, &region, frame, 0.5, inverse);
+                assert_eq!(read.as_deref(), Some(words), "{symbol:?} {inverse}");
+                // What was drawn in until most of it is gone says nothing any more.
+                let worn = made.region(0.5, 10, false).offset(-0.2, crate::plane::Tolerance::Fine);
+                assert_eq!(read_back(symbol, &worn, frame, 0.5, false), None, "{symbol:?}");
             }
-            let mirrored = made.region(0.5, 4, false).offset(-0.2, crate::plane::Tolerance::Fine);
-            let frame = made.region(0.5, 4, false).bounds().unwrap();
-            assert_eq!(read_back(&mirrored, frame, 0.5, false), None);
         }
     }
 }

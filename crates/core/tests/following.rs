@@ -597,6 +597,16 @@ fn codes_stand_as_they_are_read() {
     };
     assert!(said(&[set("code-1", "module", 0.3)]).contains(&"code-too-fine"));
     assert!(said(&[set("code-1", "quiet", 1)]).contains(&"code-not-free"));
+    let turned = said(&[set("code-1", "turn", 33.0), set("code-1", "module", 0.9)]);
+    assert_eq!(turned, ["code-in-one-colour"]);
+    let bars = set("code-1", "symbol", json!({ "bars": 12.0 }));
+    let fine = [
+        bars,
+        set("code-1", "words", "20261127"),
+        set("code-1", "quiet", 10),
+        set("code-1", "module", 0.5),
+    ];
+    assert_eq!(said(&fine), ["code-too-fine", "code-in-one-colour"]);
     assert!(said(&[set("code-1", "words", " ")]).contains(&"no-code"));
     assert!(said(&[set("code-1", "module", 3.0)]).contains(&"over-edge"));
     let bars = set("code-1", "symbol", json!({ "bars": 12.0 }));
@@ -796,6 +806,7 @@ proptest! {
             set("blank", "grows.width", grows(least + f64::from(more), step)),
             add(ElementKind::Lettering),
             set("lettering-1", "lines.0.words", words),
+            set("lettering-1", "typeface", "noto-serif"),
             set("lettering-1", "size", json!({ "height": tall })),
             set("lettering-1", "gives", gives),
             set("lettering-1", "place.across", json!({ "from": "clear", "distance": 0.0 })),
@@ -841,6 +852,19 @@ proptest! {
             prop_assert!(out < 0.02 || placed.drawn.letter_height <= 0.5 + 1e-9, "{out}");
         }
         prop_assert!(made.mesh.faults().is_sound());
+        // As long as everything has room, nothing is wrong with any name that was not before.
+        let fits = made.layout.faces[0].clear.is_some_and(|clear| has_room(&clear));
+        if fits && placed.drawn.letter_height > 0.5 + 1e-9 {
+            let wrong: Vec<&str> = made
+                .findings
+                .iter()
+                .filter(|one| one.weight != Weight::Look)
+                // A hole too near to the edge of so small a plate the design had before.
+                .filter(|one| one.target != address("hole-1") && one.target != address("piece"))
+                .map(|one| one.code)
+                .collect();
+            prop_assert!(wrong.is_empty(), "{wrong:?}");
+        }
     }
 }
 

@@ -100,15 +100,14 @@ fn not_seen(job: &Job<'_>, code: &Code, placed: &Placed) -> Option<Finding> {
     Some(finding.field("colour").at(placed.frame))
 }
 
-/// What a scanner reads in the plan is what it is to say. Bars are not read back here.
+/// What a scanner reads in the plan is what it is to say.
 fn not_read(job: &Job<'_>, code: &Code, placed: &Placed, words: &str) -> Option<Finding> {
-    let Symbol::Qr(_) = code.symbol else { return None };
     if placed.region.is_empty() {
         return None;
     }
     // One of several copies is enough, and is what its own box shows.
-    let (region, frame) = code.own(job.piece, job.workshop);
-    let read = read_back(&region, frame, code.module.as_mm(), code.inverse);
+    let (region, frame) = code.upright(job.piece, job.workshop);
+    let read = read_back(code.symbol, &region, frame, code.module.as_mm(), code.inverse);
     if read.as_deref() == Some(words) {
         return None;
     }

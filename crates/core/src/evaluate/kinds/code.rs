@@ -35,7 +35,7 @@ impl Work for Code {
 impl Code {
     /// What is drawn about the origin, and its box with the room that stays free; of a code that cannot be made
     /// nothing but a box as large as a small one.
-    pub(crate) fn own(&self, piece: &Piece, workshop: &Workshop<'_>) -> (Region, Rect) {
+    fn own(&self, piece: &Piece, workshop: &Workshop<'_>) -> (Region, Rect) {
         let words = piece.filled_in(&self.words);
         let size = self.size(piece);
         let Ok(modules) = modules(self.symbol, &words) else {
@@ -53,6 +53,11 @@ impl Code {
         let (sine, cosine) = (sine.abs(), cosine.abs());
         let frame = Rect::centred(size.0 * cosine + size.1 * sine, size.0 * sine + size.1 * cosine);
         (Region::clone(&region), frame)
+    }
+
+    /// What is drawn about the origin and its box, before it is turned.
+    pub(crate) fn upright(&self, piece: &Piece, workshop: &Workshop<'_>) -> (Region, Rect) {
+        Code { turn: 0.0, ..self.clone() }.own(piece, workshop)
     }
 
     /// The whole of it about the origin, with the room that stays free.
