@@ -45,10 +45,19 @@ pub fn picture_of(piece: &Piece, layout: &Layout) -> String {
         draw(&stock.silhouette, &tones(plate).sunk.to_string());
     }
     draw(&outline, &tones(plate).flat.to_string());
-    let drawn = layout
+    // Fields lie under everything, halos under what they go round, patterns between other things.
+    let under = |placed: &&Placed| match placed.kind {
+        ElementKind::Recess => 0,
+        ElementKind::Halo => 1,
+        ElementKind::Pattern => 2,
+        _ => 3,
+    };
+    let mut drawn: Vec<&Placed> = layout
         .elements
         .iter()
-        .filter(|placed| placed.kind != ElementKind::Loop && !through(placed) && shown(placed));
+        .filter(|placed| placed.kind != ElementKind::Loop && !through(placed) && shown(placed))
+        .collect();
+    drawn.sort_by_key(under);
     for placed in drawn {
         let own = usize::from(placed.colour);
         match placed.act {
