@@ -51,42 +51,7 @@ pub(super) fn turned(
     let layout = laid_out(piece, target, workshop)?;
     let component = piece.component_of(target)?;
     let at = Placing { component, layout: &layout, placed: placed_at(&layout, target)? };
-    match (names.as_slice(), &element.kind) {
-        (["relief"], kind) => one(at.relief(kind, into)),
-        (["relief", "raised"], kind) => one(at.height(kind, into)),
-        (["relief", "recessed"], _) | (["depth"], Kind::Recess(_)) => one(at.depth(into)),
-        (["depth"], Kind::Hole(_)) => one(at.hole_depth(into)),
-        (["repeat"], _) => one(at.repeat(into)),
-        (["place" | "at", .., axis @ ("across" | "up"), "from"], _) => {
-            let place = field.trim_end_matches(".from").to_owned();
-            let value = at.datum(axis, into).ok_or_else(refuse)?;
-            Ok(vec![(place, value)])
-        }
-        (["place", "by"], _) => one(at.beside(element, into)),
-        (["symbol"], Kind::Code(code)) => one(symbol(code, into)),
-        (["round"], Kind::Halo(_)) => one(at.goes_round(into)),
-        (["fills"], Kind::Pattern(_)) => one(at.fills(into)),
-        (["stroke", "width"], Kind::Emblem(emblem)) => one(line_width(emblem, into, workshop)),
-        (["size"], Kind::Lettering(_)) => one(at.letter_size(into)),
-        (["course"], Kind::Lettering(lettering)) => {
-            Ok(at.course(lettering, into).ok_or_else(refuse)?)
-        }
-        (["course", "circle" | "outline", "spread"], Kind::Lettering(_)) => one(at.spread(into)),
-        (["course", "outline", "of"], Kind::Lettering(_)) => one(at.fills(into)),
-        (["shape"], Kind::Recess(_)) => one(at.field_shape(into)),
-        (["shape"], Kind::Hole(hole)) => {
-            let length = tenths(hole.diameter.as_mm() * 2.0);
-            one(Some(if into == "slot" { json!({ "slot": length }) } else { json!(into) }))
-        }
-        (["ribbon"], Kind::Loop(ring)) => one(match into {
-            "round" => Some(Value::Null),
-            "ribbon" => Some(json!(tenths(ring.inside.as_mm() * 2.5))),
-            _ => None,
-        }),
-        (["at"], Kind::Loop(_)) => one(at.loop_place(into)),
-        (["own"], Kind::Loop(_)) => one(at.own_thickness(into)),
-        _ => Err(refuse().into()),
-    }
+    Ok(at.turned(element, field, &names, into, workshop).ok_or_else(refuse)?)
 }
 
 /// The value a field gets that is turned by its name alone, wherever it stands; nothing for one that asks
@@ -394,6 +359,53 @@ struct Placing<'a> {
 }
 
 impl Placing<'_> {
+    /// The values that turn one of its fields into another kind, by what it is.
+    fn turned(
+        &self,
+        element: &Element,
+        field: &str,
+        names: &[&str],
+        into: &str,
+        workshop: &Workshop<'_>,
+    ) -> Option<Values> {
+        let one = |value: Option<Value>| Some(vec![(field.to_owned(), value?)]);
+        match (names, &element.kind) {
+            (["relief"], kind) => one(self.relief(kind, into)),
+            (["relief", "raised"], kind) => one(self.height(kind, into)),
+            (["relief", "recessed"], _) | (["depth"], Kind::Recess(_)) => one(self.depth(into)),
+            (["depth"], Kind::Hole(_)) => one(self.hole_depth(into)),
+            (["repeat"], _) => one(self.repeat(into)),
+            (["place" | "at", .., axis @ ("across" | "up"), "from"], _) => {
+                let place = field.trim_end_matches(".from").to_owned();
+                Some(vec![(place, self.datum(axis, into)?)])
+            }
+            (["place", "by"], _) => one(self.beside(element, into)),
+            (["symbol"], Kind::Code(code)) => one(symbol(code, into)),
+            (["round"], Kind::Halo(_)) => one(self.goes_round(into)),
+            (["fills"], Kind::Pattern(_)) => one(self.fills(into)),
+            (["stroke", "width"], Kind::Emblem(emblem)) => one(line_width(emblem, into, workshop)),
+            (["size"], Kind::Lettering(_)) => one(self.letter_size(into)),
+            (["course"], Kind::Lettering(lettering)) => self.course(lettering, into),
+            (["course", "circle" | "outline", "spread"], Kind::Lettering(_)) => {
+                one(self.spread(into))
+            }
+            (["course", "outline", "of"], Kind::Lettering(_)) => one(self.fills(into)),
+            (["shape"], Kind::Recess(_)) => one(self.field_shape(into)),
+            (["shape"], Kind::Hole(hole)) => {
+                let length = tenths(hole.diameter.as_mm() * 2.0);
+                one(Some(if into == "slot" { json!({ "slot": length }) } else { json!(into) }))
+            }
+            (["ribbon"], Kind::Loop(ring)) => one(match into {
+                "round" => Some(Value::Null),
+                "ribbon" => Some(json!(tenths(ring.inside.as_mm() * 2.5))),
+                _ => None,
+            }),
+            (["at"], Kind::Loop(_)) => one(self.loop_place(into)),
+            (["own"], Kind::Loop(_)) => one(self.own_thickness(into)),
+            _ => None,
+        }
+    }
+
     /// How tall or deep it is, in mm.
     fn height_now(&self) -> f64 {
         self.placed.top - self.placed.bottom

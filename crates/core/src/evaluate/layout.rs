@@ -148,25 +148,7 @@ pub fn layout(
         .map(|name| Ground::new(piece, component, &body, *name, workshop))
         .collect();
 
-    let mut whole = body.outline.clone();
-    let mut elements: Vec<Option<Placed>> = vec![None; component.elements.len()];
-    // Fields come first, and halos on them: what lies in one stands on its floor, whichever was there before.
-    for order in Order::ALL {
-        for (element, placed) in component.elements.iter().zip(&mut elements) {
-            if kinds::order_of(&element.kind) != order {
-                continue;
-            }
-            workshop.go_on()?;
-            let on_it = grounds.iter_mut().find(|ground| ground.face.name == element.face);
-            let Some(ground) = on_it else { continue };
-            let here = kinds::work(&element.kind).place(element, ground);
-            if let Some(joined) = &here.joins {
-                whole = with_loop(&whole, &joined.region, joined.blend, workshop.tolerance);
-            }
-            *placed = Some(ground.face.in_body(here));
-        }
-    }
-    let elements = elements.into_iter().flatten().collect();
+    let (elements, whole) = all_placed(component, &body.outline, &mut grounds, workshop)?;
 
     let front = &grounds[0].face;
     let (prisms, reduced_edge) = match (&body.profile, &body.stack) {
@@ -205,6 +187,35 @@ pub fn layout(
     let tolerance = workshop.tolerance;
     let Body { stock, profile, stack, .. } = body;
     Ok(Layout { tolerance, blank, stock, profile, stack, faces, slots, sockets, elements })
+}
+
+/// Every element in its place, and the outline with what becomes part of it. What changes the ground comes before
+/// what stands on it.
+fn all_placed(
+    component: &Component,
+    outline: &Region,
+    grounds: &mut [Ground<'_>],
+    workshop: &Workshop<'_>,
+) -> Result<(Vec<Placed>, Region), Halted> {
+    let mut whole = outline.clone();
+    let mut elements: Vec<Option<Placed>> = vec![None; component.elements.len()];
+    // Fields come first, and halos on them: what lies in one stands on its floor, whichever was there before.
+    for order in Order::ALL {
+        for (element, placed) in component.elements.iter().zip(&mut elements) {
+            if kinds::order_of(&element.kind) != order {
+                continue;
+            }
+            workshop.go_on()?;
+            let on_it = grounds.iter_mut().find(|ground| ground.face.name == element.face);
+            let Some(ground) = on_it else { continue };
+            let here = kinds::work(&element.kind).place(element, ground);
+            if let Some(joined) = &here.joins {
+                whole = with_loop(&whole, &joined.region, joined.blend, workshop.tolerance);
+            }
+            *placed = Some(ground.face.in_body(here));
+        }
+    }
+    Ok((elements.into_iter().flatten().collect(), whole))
 }
 
 /// The prisms of a stack, and the smallest size its edges had to be reduced to.

@@ -297,6 +297,11 @@ impl Piece {
         }
         component.check_relations(path, checker);
         checker.at(component.address(), path.to_owned());
+        self.check_budgets(component, checker);
+    }
+
+    /// What a component comes to in all: more would take too long to work out.
+    fn check_budgets(&self, component: &Component, checker: &mut Checker) {
         let copies: u32 = component.elements.iter().map(|one| one.kind.fields().copies()).sum();
         if copies > MOST_COPIES {
             let message = format!(
