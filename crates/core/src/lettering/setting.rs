@@ -1,6 +1,6 @@
 //! Setting: shaped lines become outlines, straight, along a circle or along an outline.
 
-use super::shape::{Shaped, shape};
+use super::shape::{Cluster, Placed, Shaped, shape};
 use super::{Align, CircleSide, Reading, Style, Typeface};
 use crate::cache::{Cache, Stage};
 use crate::plane::{Rect, Region, Tolerance, from_grid};
@@ -324,6 +324,23 @@ impl Way {
     }
 }
 
+/// The outlines of the letters of a cluster, its pen's way through `stand`.
+fn stood(
+    cluster: &Cluster,
+    stand: Affine,
+    face: &Typeface,
+    scale: &Scale,
+    tolerance: Tolerance,
+) -> Vec<Region> {
+    let foot = face.cap_height().foot;
+    let of = |placed: &Placed| {
+        let (x, y) = scale.point(placed.x, placed.y - foot);
+        let path = stand * Affine::translate((x, y)) * scale.affine() * face.outline(placed.glyph);
+        Region::from_path(&path, tolerance)
+    };
+    cluster.glyphs.iter().map(of).filter(|region| !region.is_empty()).collect()
+}
+
 /// One line whose capitals stand on a way.
 fn set_on_way(
     line: &Line,
@@ -342,7 +359,6 @@ fn set_on_way(
         Over { way: part, is_closed: degrees >= 360.0 }.more(natural, letters)
     });
     let length = natural + more * letters.saturating_sub(1) as f64;
-    let foot = face.cap_height().foot;
     let forward = if along.reading == Reading::Clockwise { -1.0 } else { 1.0 };
     let middle_of_words = way.towards(along.middle);
     let at = |pen: f64| way.point(middle_of_words + forward * (pen - length / 2.0));
@@ -357,15 +373,7 @@ fn set_on_way(
         let stand = Affine::translate(middle.to_vec2())
             * Affine::rotate(chord.y.atan2(chord.x))
             * Affine::translate((-(start + advance / 2.0), 0.0));
-        for placed in &cluster.glyphs {
-            let (x, y) = scale.point(placed.x, placed.y - foot);
-            let path =
-                stand * Affine::translate((x, y)) * scale.affine() * face.outline(placed.glyph);
-            let region = Region::from_path(&path, tolerance);
-            if !region.is_empty() {
-                parts.push(region);
-            }
-        }
+        parts.extend(stood(cluster, stand, face, &scale, tolerance));
     }
     SetWords {
         glyphs: parts.len(),
@@ -395,7 +403,6 @@ fn set_on_circle(
         Over { way, is_closed: degrees >= 360.0 }.more(natural, letters)
     });
     let length = natural + more * letters.saturating_sub(1) as f64;
-    let foot = face.cap_height().foot;
     let clockwise = circle.reading == Reading::Clockwise;
     let mut parts = Vec::new();
     for (i, cluster) in shaped.clusters.iter().enumerate() {
@@ -407,15 +414,7 @@ fn set_on_circle(
         let stand = Affine::translate((radius * at.cos(), radius * at.sin()))
             * Affine::rotate(turn)
             * Affine::translate((-centre, 0.0));
-        for placed in &cluster.glyphs {
-            let (x, y) = scale.point(placed.x, placed.y - foot);
-            let path =
-                stand * Affine::translate((x, y)) * scale.affine() * face.outline(placed.glyph);
-            let region = Region::from_path(&path, tolerance);
-            if !region.is_empty() {
-                parts.push(region);
-            }
-        }
+        parts.extend(stood(cluster, stand, face, &scale, tolerance));
     }
     SetWords {
         glyphs: parts.len(),
