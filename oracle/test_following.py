@@ -1,19 +1,17 @@
 """Halos and patterns against shapely, rows of elements and plates that grow by hand, and codes read back by
 zxing-cpp (`zxingcpp`), all from the finished mesh cut by trimesh."""
 
-import json
 import math
 
 import numpy as np
 import pytest
 import shapely
-import trimesh
 import zxingcpp
 from PIL import Image, ImageDraw
 from shapely.affinity import rotate, translate
 from shapely.geometry import MultiPolygon, Point, Polygon, box
 
-from conftest import ROOT
+from conftest import section
 
 CHORD = {"draft": 0.05, "normal": 0.02, "fine": 0.005}
 
@@ -67,39 +65,9 @@ def pattern(motif, pitch, line, turn=0, **more):
 
 
 @pytest.fixture
-def built(kalotype, tmp_path):
-    """Builds a plate of 100 × 60 × 3 mm with elements on it and cuts it at a height."""
-
-    def build(elements, tolerance="normal", **plate):
-        piece = json.loads((ROOT / "demo" / "berth-growing.kalotype.json").read_text())
-        [component] = piece["components"]
-        square = dict.fromkeys(["top_left", "top_right", "bottom_right", "bottom_left"], "square")
-        component["blank"]["plate"].update(
-            {
-                "width": 100, "height": 60, "thickness": 3, "grows": {"width": None, "height": None},
-                "outline": {"rectangle": {**square, "rounding": 0}}, "edges": {"top": "square", "bottom": "square"},
-                "faces": {"top": None, "bottom": None}, **plate,
-            }
-        )  # fmt: skip
-        component["margin"] = 2
-        component["elements"] = elements
-        file, out = tmp_path / "piece.json", tmp_path / "piece.stl"
-        file.write_text(json.dumps(piece))
-        kalotype("build", file, "-o", out, "--tolerance", tolerance)
-        mesh = trimesh.load_mesh(out)
-        assert mesh.is_watertight
-        return mesh
-
-    return build
-
-
-def section(mesh, height):
-    """What a mesh is at a height."""
-    path, _ = mesh.section(plane_origin=[0, 0, height], plane_normal=[0, 0, 1]).to_2D(to_2D=np.eye(4))
-    whole = Polygon()
-    for ring in path.discrete:
-        whole = whole.symmetric_difference(Polygon(ring).buffer(0))
-    return whole
+def built(plated):
+    """The mesh of a plate with elements on it."""
+    return lambda elements, tolerance="normal", **plate: plated(elements, tolerance, **plate)[1]
 
 
 JOIN = {"round": "round", "sharp": "mitre", "bevelled": "bevel"}

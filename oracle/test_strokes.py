@@ -9,9 +9,9 @@ import numpy as np
 import pytest
 import shapely
 import trimesh
-from shapely.geometry import LineString, Point, Polygon
+from shapely.geometry import LineString, Point
 
-from conftest import ROOT
+from conftest import ROOT, section
 
 CHORD = {"draft": 0.05, "normal": 0.02, "fine": 0.005}
 
@@ -94,15 +94,6 @@ def raised(kalotype, tmp_path):
         return mesh
 
     return build
-
-
-def section(mesh, height):
-    """What a mesh is at a height."""
-    path, _ = mesh.section(plane_origin=[0, 0, height], plane_normal=[0, 0, 1]).to_2D(to_2D=np.eye(4))
-    whole = Polygon()
-    for ring in path.discrete:
-        whole = whole.symmetric_difference(Polygon(ring).buffer(0))
-    return whole
 
 
 def left(section_of, half, share):

@@ -61,7 +61,15 @@ let script;
 let sent;
 let refusals;
 
+// What preflight says of which revision; it is asked beside everything else.
+let said;
+let asked;
+
 globalThis.fetch = async (address, { method, headers, body }) => {
+  if (address.endsWith('/findings')) {
+    asked += 1;
+    return Response.json(said);
+  }
   sent.push({ address, method, word: headers['kalotype-request'], ...JSON.parse(body ?? '{}') });
   const next = script.shift();
   if (next instanceof Error) throw next;
@@ -82,6 +90,7 @@ async function loaded() {
 
 beforeEach(() => {
   [script, sent, refusals] = [[], [], []];
+  [said, asked] = [{ revision: 1, findings: [] }, 0];
 });
 
 test('an answer is read: the view, and bodies with their figures', () => {
@@ -221,4 +230,24 @@ test('components are looked at one by one, each from faces of its own', () => {
   // What was added is looked at.
   desk.show({ view: { ...view, added: 'component-1' }, bodies: [] });
   assert.deepEqual([desk.face, desk.view.component], ['front', 'component-1']);
+});
+
+test('what preflight said stays, marked as old, until it has looked at what was changed', async () => {
+  const thin = { code: 'thin-rim', weight: 'must', target: 'component-1/rim-1', place: null };
+  said = { revision: 1, findings: [thin] };
+  const desk = await loaded();
+  while (desk.isLooking) await Promise.resolve();
+  assert.deepEqual([desk.view.old, desk.view.findings.length], [false, 1]);
+  // Of another revision than is shown nothing is believed.
+  script.push(answers(2, 80));
+  const sending = desk.set('blank', 'width', 80);
+  await sending;
+  for (let i = 0; i < 50; i += 1) await Promise.resolve();
+  assert.deepEqual([desk.view.old, desk.view.findings.length], [true, 1]);
+  said = { revision: 3, findings: [] };
+  script.push(answers(3, 81));
+  await desk.set('blank', 'width', 81);
+  while (desk.isLooking) await Promise.resolve();
+  assert.deepEqual([desk.view.old, desk.view.findings.length], [false, 0]);
+  assert.equal(asked, 3);
 });

@@ -13,10 +13,6 @@ use std::sync::Arc;
 /// Between components that lie side by side, in mm.
 const GAP_MM: f64 = 5.0;
 
-/// The steepest overhang that prints without help, from the upright, in degrees (common practice, no
-/// source).
-pub const STEEPEST_DEGREES: f64 = 45.0;
-
 /// Where components come to lie side by side, in the order of the document: as a frame that brings what
 /// is made to its place. A single one that lies as it is made stays where it is.
 pub fn places(evaluation: &Evaluation) -> Vec<Frame> {
@@ -98,20 +94,21 @@ pub struct Lie {
     pub lying: Lying,
     /// What touches the bed.
     pub touching: f64,
-    /// What hangs over nothing at more than [`STEEPEST_DEGREES`], as it is seen from below.
+    /// What hangs over nothing, steeper than the printer prints without help, as it is seen from below.
     pub hanging: f64,
     /// How high it is.
     pub tall: f64,
 }
 
 impl Lie {
-    /// How a mesh is to print on each of its sides.
-    pub fn all(mesh: &Mesh) -> [Lie; 6] {
+    /// How a mesh is to print on each of its sides, where overhangs up to so many degrees from the upright print
+    /// without help.
+    pub fn all(mesh: &Mesh, steepest: f64) -> [Lie; 6] {
         let flats = Flat::all(mesh);
-        Lying::ALL.map(|lying| Lie::of(mesh, &flats, lying))
+        Lying::ALL.map(|lying| Lie::of(mesh, &flats, lying, steepest))
     }
 
-    fn of(mesh: &Mesh, flats: &[Flat], lying: Lying) -> Lie {
+    fn of(mesh: &Mesh, flats: &[Flat], lying: Lying, steepest: f64) -> Lie {
         let height = |point: &[f64; 3]| lying.turned(*point)[2];
         let heights = mesh.vertices.iter().map(height);
         let (low, high) = heights.fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), at| {
@@ -119,7 +116,7 @@ impl Lie {
         });
         /// How near to the bed something lies on it.
         const NEAR_MM: f64 = 1e-3;
-        let steepest = STEEPEST_DEGREES.to_radians().sin() + 1e-4;
+        let steepest = steepest.to_radians().sin() + 1e-4;
         let (mut touching, mut hanging) = (0.0, 0.0);
         for flat in flats {
             let slope = -height(&flat.normal);

@@ -59,7 +59,7 @@ impl<'a> Workshop<'a> {
     }
 
     /// Goes on unless the work was stopped.
-    pub(crate) fn go_on(&self) -> Result<(), Halted> {
+    pub fn go_on(&self) -> Result<(), Halted> {
         self.halt.go_on()
     }
 }

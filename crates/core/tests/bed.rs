@@ -55,7 +55,7 @@ fn lying(piece: &Piece, lying: Lying) -> Piece {
 
 fn lie(piece: &Piece, side: Lying) -> Lie {
     let made = evaluated(piece, Tolerance::Fine);
-    Lie::all(&made.components[0].mesh).into_iter().find(|lie| lie.lying == side).unwrap()
+    Lie::all(&made.components[0].mesh, 45.0).into_iter().find(|lie| lie.lying == side).unwrap()
 }
 
 #[test]
@@ -266,7 +266,7 @@ fn customary_blanks_lie_well() {
         let found = worked(&piece, Tolerance::Draft);
         let codes: Vec<_> = found.findings.iter().map(|finding| finding.code).collect();
         assert!(!codes.contains(&"hangs-over"), "{kind:?}");
-        let best = best(&Lie::all(&found.mesh)).unwrap();
+        let best = best(&Lie::all(&found.mesh, 45.0)).unwrap();
         assert!(best.touching > 0.0, "{kind:?} {best:?}");
     }
 }

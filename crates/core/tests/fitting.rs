@@ -167,7 +167,7 @@ fn new_things_land_where_there_is_room() {
         }
     }
     assert!(
-        made.findings.iter().all(|finding| finding.weight != Weight::Wrong),
+        made.findings.iter().all(|finding| finding.weight != Weight::Must),
         "{:?}",
         made.findings
     );

@@ -248,13 +248,13 @@ fn openwork_that_hardly_holds_is_grown_together() {
     let found = made(mended);
     assert_eq!(found.parts, 1);
     assert!(
-        found.findings.iter().all(|finding| finding.weight != Weight::Wrong),
+        found.findings.iter().all(|finding| finding.weight != Weight::Must),
         "{:?}",
         found.findings
     );
     let (parts, thin) = of(bar(49.8), "thin-neck");
     assert_eq!(parts, 1);
-    assert!(!thin.is_empty() && thin[0].weight == Weight::Wrong, "{thin:?}");
+    assert!(!thin.is_empty() && thin[0].weight == Weight::Must, "{thin:?}");
     let found = made([bar(49.8), thin[0].remedies[0].edits.clone()].concat());
     assert!(
         found.findings.iter().all(|finding| finding.code != "thin-neck"),

@@ -219,7 +219,8 @@ fn a_plate_grows_with_its_name() {
             let hole = made.layout.element("hole-1").unwrap().frame.centre().0;
             assert!((hole - plate.x0 - 6.0).abs() < 1e-3);
             assert!(
-                made.mesh.faults().is_sound() && made.findings.is_empty(),
+                made.mesh.faults().is_sound()
+                    && made.findings.iter().all(|one| one.code == "may-lift"),
                 "{:?}",
                 made.findings
             );
@@ -251,7 +252,7 @@ fn a_plate_grows_with_its_name() {
     let mended = edited(&most, &finding.remedies[0].edits);
     let made = worked(&mended, Tolerance::Normal);
     assert_eq!(made.layout.element("lettering-1").unwrap().drawn.letter_height, 8.0);
-    assert!(made.findings.is_empty(), "{:?}", made.findings);
+    assert!(made.findings.iter().all(|one| one.code == "may-lift"), "{:?}", made.findings);
     // Three hundred letters are more than any plate has.
     let endless = edited(&base, &[set("lettering-1", "lines.0.words", "Łß".repeat(150))]);
     let made = worked(&endless, Tolerance::Draft);
@@ -550,7 +551,7 @@ fn too_many_motifs_are_said_and_mended() {
     );
     let made = worked(&piece, Tolerance::Draft);
     let finding = made.findings.iter().find(|one| one.code == "too-many-motifs").unwrap();
-    assert!(finding.weight == Weight::Wrong && finding.instead);
+    assert!(finding.weight == Weight::Must && finding.instead);
     assert!(made.layout.element("pattern-1").unwrap().region.is_empty());
     let mended = worked(&edited(&piece, &finding.remedies[0].edits), Tolerance::Draft);
     assert!(
@@ -858,9 +859,11 @@ proptest! {
             let wrong: Vec<&str> = made
                 .findings
                 .iter()
-                .filter(|one| one.weight != Weight::Look)
+                .filter(|one| one.weight < Weight::Should)
                 // A hole too near to the edge of so small a plate the design had before.
                 .filter(|one| one.target != address("hole-1") && one.target != address("piece"))
+                // Letters of 4 mm have strokes and gaps finer than a line, whatever they say.
+                .filter(|one| !["thin-stroke", "narrow-gap"].contains(&one.code))
                 .map(|one| one.code)
                 .collect();
             prop_assert!(wrong.is_empty(), "{wrong:?}");

@@ -123,7 +123,7 @@ fn what_is_not_at_hand_is_said_and_the_rest_is_made() {
     let said: Vec<_> =
         missing.findings.iter().filter(|finding| finding.code == "shape-missing").collect();
     assert_eq!(said.len(), 1);
-    assert_eq!(said[0].weight, Weight::Wrong);
+    assert_eq!(said[0].weight, Weight::Must);
     assert!(missing.mesh.faults().is_sound());
     let mended = edited(&emblem, &said[0].remedies[0].edits);
     let found = worked_with(&Shipped, &mended, Tolerance::Normal).findings.len();

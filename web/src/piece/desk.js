@@ -98,6 +98,11 @@ export class Desk extends EventTarget {
     this.isAdding = false;
     this.busy = false;
     this.state = 'saved';
+    // What is lost in print, where it is looked at, and the finding that is pointed at.
+    this.printed = null;
+    this.printedAt = null;
+    this.pointed = null;
+    this.isLooking = false;
     window.addEventListener('beforeunload', (event) => {
       if (this.hasUnsent) event.preventDefault();
     });
@@ -556,6 +561,58 @@ export class Desk extends EventTarget {
     }
     this.setState('saved');
     this.busy = false;
+    this.lookThrough();
+  }
+
+  /**
+   * Asks preflight once nothing is on its way. Until it answers its last words stay, marked as old.
+   */
+  async lookThrough() {
+    if (this.isLooking) return;
+    this.isLooking = true;
+    let failures = 0;
+    while (this.whole?.old && this.waiting.length === 0 && failures < MOST_FAILURES) {
+      try {
+        const asked = this.whole.revision;
+        const { revision, findings } = await (await send('GET', `${this.address}/findings`)).json();
+        // It was changed here while preflight looked.
+        if (this.whole.revision !== asked) continue;
+        // Somebody else changed it; the next answer is looked through.
+        if (revision !== asked) break;
+        this.whole = { ...this.whole, findings, old: false };
+        this.compose();
+        this.tell('findings');
+      } catch {
+        failures += 1;
+        await new Promise((resolve) => setTimeout(resolve, FIRST_RETRY_MS));
+      }
+    }
+    this.isLooking = false;
+  }
+
+  /** How everything that can be mended would be mended: `{ edits, steps, left }`. */
+  async mending() {
+    await this.settled();
+    return (await send('GET', `${this.address}/mending`)).json();
+  }
+
+  /** What is lost, or closes, when it is printed, element by element; nothing where it is not to be seen. */
+  async loadPrinted(isWanted) {
+    this.printed = isWanted ? [] : null;
+    while (this.printed !== null && this.printedAt !== this.whole.revision) {
+      const { revision, elements } = await (await send('GET', `${this.address}/printed`)).json();
+      if (this.printed === null) return;
+      [this.printed, this.printedAt] = [elements, revision];
+      if (revision !== this.whole.revision) break;
+    }
+    if (this.printed === null) this.printedAt = null;
+    this.tell('pointed');
+  }
+
+  /** Which finding is pointed at in their list. */
+  pointAt(index) {
+    this.pointed = index;
+    this.tell('pointed');
   }
 
   /** The answer to a request, or why there is none; it is tried again while the server is not reached. */
@@ -594,7 +651,11 @@ export class Desk extends EventTarget {
   }
 
   show({ view, bodies }) {
-    this.whole = view;
+    // What was found last stays until preflight has looked at this, unless it cannot be made at all.
+    const isStopped = view.findings.some((finding) => finding.weight === 'stop');
+    const findings = isStopped ? view.findings : (this.whole?.findings ?? view.findings);
+    this.whole = { ...view, findings, old: true };
+    if (this.printed !== null) this.loadPrinted(true);
     // The bodies of one component come after those of another.
     const owners = view.components.flatMap((one) => Array(one.bodies ?? 0).fill(one.component));
     this.bodies = bodies.map((body, index) => ({ ...body, component: owners[index] ?? null }));

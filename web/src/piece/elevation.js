@@ -49,6 +49,7 @@ export class Elevation {
     this.svg.addEventListener('pointerdown', leaveField, { capture: true });
     desk.addEventListener('view', () => this.draw());
     desk.addEventListener('select', () => this.draw());
+    desk.addEventListener('findings', () => this.draw());
     new ResizeObserver(() => this.draw()).observe(host);
     this.svg.addEventListener('pointermove', (event) => this.drag?.move(event));
     for (const end of ['pointerup', 'pointercancel']) {

@@ -26,11 +26,24 @@ export function volumeOf(view) {
 /** Mass if it is printed solid. */
 export const massOf = (view) => (view ? `${view.facts.mass_g.toFixed(1)} g` : '');
 
-/** The findings with their places in the list and the ways to mend them. */
+const SOURCES = { printer: 'the printer’s', practice: 'common practice', ours: 'our own rule' };
+
+/** What was measured, what it should be and who says so. */
+function figuresOf({ figures, set_aside: reason }, units) {
+  if (reason !== null) return `Left as it is: ${reason}`;
+  if (figures === null) return '';
+  const [measured, limit] = [figures.measured, figures.limit].map((mm) => length(mm, units));
+  return `${measured}, limit ${limit} (${SOURCES[figures.source]})`;
+}
+
+/** The findings with their places in the list, their figures and the ways to mend them. */
 export function findingsOf(view) {
   return (view?.findings ?? []).map((finding, index) => ({
     ...finding,
     index,
+    isAside: finding.set_aside !== null,
+    isOpen: finding.set_aside === null,
+    why: figuresOf(finding, view.piece.units),
     ways: finding.remedies.map(({ label }, way) => ({ label, way, index })),
   }));
 }

@@ -159,7 +159,8 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise }) {
     }
   });
   const stop = new AbortController();
-  for (const name of ['view', 'select']) desk.addEventListener(name, refresh, { signal: stop.signal });
+  for (const name of ['view', 'findings', 'select'])
+    desk.addEventListener(name, refresh, { signal: stop.signal });
   cleanup(() => {
     stop.abort();
     reason.remove();

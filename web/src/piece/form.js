@@ -21,6 +21,7 @@ Alpine.data('formPage', () => ({
       this.refusal = '';
       document.title = `${desk.view.piece.name} – Kalotype`;
     });
+    desk.addEventListener('findings', () => (this.view = desk.view));
     desk.addEventListener('state', () => (this.state = desk.state));
     desk.addEventListener('refused', (event) => (this.refusal = event.detail.message));
     desk.load().then(() => this.openSolid());
@@ -68,7 +69,11 @@ Alpine.data('formPage', () => ({
     return massOf(this.view);
   },
   get findings() {
-    return findingsOf(this.view);
+    // What somebody left as it is, whoever fills in the form need not hear of.
+    return findingsOf(this.view).filter((finding) => finding.isOpen);
+  },
+  get quietWord() {
+    return this.view?.old ? 'Preflight is looking…' : 'Preflight has nothing to say';
   },
   get hasFindings() {
     return this.findings.length > 0;

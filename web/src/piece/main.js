@@ -73,6 +73,7 @@ const page = {
     desk.addEventListener('refused', (event) => (this.refusal = event.detail.message));
     desk.addEventListener('added', () => this.$nextTick(() => this.focusWords()));
     desk.addEventListener('view', () => (this.refusal = ''));
+    desk.addEventListener('findings', () => (this.view = desk.view));
     desk.addEventListener('select', () => (this.said = ''));
     this.copied = desk.copied.length;
     desk.addEventListener('copied', () => (this.copied = desk.copied.length));

@@ -64,20 +64,42 @@ export function drawMarks(plan) {
     const target = plan.desk.placed(finding.target);
     // What concerns no element lies on the front, and what concerns another component is not here.
     const isHere = target ? plan.desk.isSeen(target) : finding.target.split('/')[0] === view.component;
-    if (finding.place && isHere)
+    if (finding.place && finding.set_aside === null && isHere)
       marks.push({
         key: `trouble-${index}`,
         name: 'rect',
-        class: 'trouble',
-        ...plan.box(finding.place, 3),
+        class: plan.desk.pointed === index ? 'trouble is-pointed' : 'trouble',
+        ...plan.box(finding.place, plan.desk.pointed === index ? 6 : 3),
       });
   });
+  marks.push(...asPrinted(plan));
   keyed(
     plan.layers.marks,
     marks,
     (mark) => mark.key,
     (mark) => node(mark.name),
     (child, { key, name, ...attributes }) => set(child, attributes),
+  );
+}
+
+/** What is lost in print, and what runs together. */
+function asPrinted(plan) {
+  const { desk } = plan;
+  const seen = (desk.printed ?? []).filter(({ target }) => {
+    const placed = desk.placed(target);
+    return placed && desk.isSeen(placed);
+  });
+  return seen.flatMap(({ target, lost, closed }) =>
+    [
+      ['lost-in-print', lost],
+      ['closed-in-print', closed],
+    ].map(([kind, d]) => ({
+      key: `${kind} ${target}`,
+      name: 'path',
+      class: kind,
+      d,
+      transform: plan.transform,
+    })),
   );
 }
 

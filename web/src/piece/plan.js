@@ -52,6 +52,7 @@ export class Plan {
     svg.addEventListener('pointerdown', leaveField, { capture: true });
     desk.addEventListener('view', () => this.draw());
     desk.addEventListener('select', () => this.draw());
+    for (const name of ['findings', 'pointed']) desk.addEventListener(name, () => this.draw());
     new ResizeObserver(() => {
       if (this.fitted) this.scale = null;
       this.draw();

@@ -1,4 +1,4 @@
-use super::{BuildArguments, NOT_BUILDABLE, print_json, work_out, work_out_copy};
+use super::{BuildArguments, Checked, NOT_BUILDABLE, look_through, print_json, work_out_copy};
 use crate::service::{check_copies, export, facts_of};
 use anyhow::{Context, anyhow, bail};
 use kalotype_core::export::{Format, OutFile, free_name};
@@ -14,9 +14,10 @@ use std::process::ExitCode;
 pub(super) fn run(arguments: &BuildArguments) -> anyhow::Result<ExitCode> {
     let format = format_of(arguments)?;
     let tolerance = arguments.tolerance.into();
-    let (piece, worked) = work_out(&arguments.piece, &arguments.meshes, tolerance)?;
+    let Checked { piece, worked, findings } =
+        look_through(&arguments.piece, &arguments.meshes, tolerance)?;
     if !arguments.json {
-        for finding in &worked.findings {
+        for finding in &findings {
             eprintln!("{}: {}: {}", word(finding.weight), finding.target, finding.message);
         }
     }
@@ -43,7 +44,7 @@ pub(super) fn run(arguments: &BuildArguments) -> anyhow::Result<ExitCode> {
             "name": piece.name,
             "files": written,
             "facts": facts_of(&piece, &worked.evaluation),
-            "findings": worked.findings,
+            "findings": findings,
         }))?;
     }
     Ok(if is_buildable { ExitCode::SUCCESS } else { NOT_BUILDABLE.into() })
@@ -139,11 +140,13 @@ pub(super) fn placed(files: Vec<OutFile>, output: &Path) -> anyhow::Result<Vec<P
     Ok(files.into_iter().map(place).collect())
 }
 
-fn word(weight: Weight) -> &'static str {
+/// The word of a weight.
+pub(super) fn word(weight: Weight) -> &'static str {
     match weight {
         Weight::Stop => "stop",
-        Weight::Wrong => "wrong",
-        Weight::Look => "look",
+        Weight::Must => "must",
+        Weight::Should => "should",
+        Weight::Note => "note",
     }
 }
 

@@ -1,4 +1,4 @@
-use super::{FactsArguments, NOT_BUILDABLE, print_json, work_out};
+use super::{Checked, FactsArguments, NOT_BUILDABLE, look_through, print_json};
 use crate::service::{facts_of, swaps_of};
 use kalotype_core::evaluate::Evaluation;
 use kalotype_core::piece::Piece;
@@ -8,12 +8,13 @@ use std::process::ExitCode;
 /// Prints the facts of a piece file as JSON.
 pub(super) fn run(arguments: &FactsArguments) -> anyhow::Result<ExitCode> {
     let tolerance = arguments.tolerance.into();
-    let (piece, worked) = work_out(&arguments.piece, &arguments.meshes, tolerance)?;
+    let Checked { piece, worked, findings } =
+        look_through(&arguments.piece, &arguments.meshes, tolerance)?;
     let evaluation = &worked.evaluation;
     let mut facts = serde_json::to_value(facts_of(&piece, evaluation))?;
     facts["components"] = components_of(&piece, evaluation)?.into();
     facts["name"] = piece.name.as_str().into();
-    facts["findings"] = serde_json::to_value(&worked.findings)?;
+    facts["findings"] = serde_json::to_value(&findings)?;
     facts["swaps"] = serde_json::to_value(swaps_of(&piece, evaluation))?;
     print_json(&facts)?;
     Ok(if evaluation.is_built() { ExitCode::SUCCESS } else { NOT_BUILDABLE.into() })

@@ -24,7 +24,7 @@ pub(super) fn run(arguments: &GaugeArguments) -> anyhow::Result<ExitCode> {
     let piece = gauge(arguments.joint.into(), &Printer::default());
     let bench = Bench::new();
     let evaluation = evaluate(&piece, &bench.workshop(Tolerance::Normal))?;
-    let worked = Worked { evaluation, findings: Vec::new() };
+    let worked = Worked { evaluation, objections: Vec::new() };
     let files = export(&piece, &worked, format, Division::Together, false)
         .context("the gauge could not be built")?;
     for (path, bytes, _) in build::placed(files, &arguments.output)? {

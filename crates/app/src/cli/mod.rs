@@ -2,6 +2,7 @@
 
 mod blank;
 mod build;
+mod check;
 mod facts;
 mod fit;
 mod gauge;
@@ -20,7 +21,7 @@ use kalotype_core::formats::MAX_MESH_BYTES;
 use kalotype_core::gauge::GaugeJoint;
 use kalotype_core::piece::{self, Piece};
 use kalotype_core::plane::Tolerance;
-use kalotype_core::preflight;
+use kalotype_core::preflight::{self, Finding};
 use kalotype_core::shapes::{MAX_SHAPE_BYTES, SHAPE_ENDING, Shape};
 use kalotype_core::stock::Stock;
 use std::io::{ErrorKind, Read, Write};
@@ -51,11 +52,14 @@ Examples:
   kalotype build token.json -o tokens.zip --format stl --copies 30
   kalotype fit desk.json                        the joints of a piece and their clearances
   kalotype gauge --joint slot -o gauge.3mf      to be printed, to learn what fits
+  kalotype check *.json                         what would go wrong on the printer
+  kalotype check fob.json --mend better.json    and a piece file with all of it mended that can be
   kalotype facts fob.json | jq .volume_mm3      sizes, mass and what preflight says, as JSON
 
 Exit codes: 0 done; 1 not done, with the reason on standard error; 2 wrong arguments;
-3 (build, facts, fit, swaps) the piece cannot be built, and preflight says why;
-4 (look) the mesh has faults.";
+3 (build, check, facts, fit, swaps) the piece cannot be built, and preflight says why;
+4 (look) the mesh has faults;
+5 (check) something should be looked at; 6 (check) something must be mended.";
 
 #[derive(Subcommand)]
 enum Command {
@@ -67,6 +71,8 @@ enum Command {
     Build(BuildArguments),
     /// Make a piece file of a mesh file, to put lettering and holes on one of its flat faces.
     Blank(BlankArguments),
+    /// Look piece files through for what would go wrong on the printer.
+    Check(CheckArguments),
     /// Print sizes, mass and findings of a piece file as JSON.
     Facts(FactsArguments),
     /// Print the joints of a piece file and their clearances.
@@ -149,6 +155,24 @@ struct BuildArguments {
     #[arg(long)]
     ascii: bool,
     /// Print what was written, the facts and the findings as JSON.
+    #[arg(long)]
+    json: bool,
+    #[command(flatten)]
+    meshes: MeshArguments,
+}
+
+#[derive(Args)]
+struct CheckArguments {
+    /// The piece files (.kalotype.json).
+    #[arg(required = true)]
+    pieces: Vec<PathBuf>,
+    /// A printer as JSON, as a piece file has it under `printer`; without it that of each piece.
+    #[arg(long, value_name = "FILE")]
+    profile: Option<PathBuf>,
+    /// Write the piece with everything mended that can be; an existing file is replaced.
+    #[arg(long, value_name = "FILE")]
+    mend: Option<PathBuf>,
+    /// Print the findings as JSON.
     #[arg(long)]
     json: bool,
     #[command(flatten)]
@@ -396,6 +420,7 @@ pub fn run(arguments: Arguments) -> anyhow::Result<ExitCode> {
         Command::Demo(arguments) => serve::demo(&arguments),
         Command::Blank(arguments) => blank::run(&arguments),
         Command::Build(arguments) => build::run(&arguments),
+        Command::Check(arguments) => check::run(&arguments),
         Command::Facts(arguments) => facts::run(&arguments),
         Command::Fit(arguments) => fit::run(&arguments),
         Command::Gauge(arguments) => gauge::run(&arguments),
@@ -426,7 +451,43 @@ fn read_file(path: &Path, most: usize) -> anyhow::Result<Vec<u8>> {
     Ok(bytes)
 }
 
-/// Reads a piece file and works it out, with the meshes it is made of.
+/// A piece file worked out, and what preflight says of it.
+struct Checked {
+    piece: Piece,
+    worked: Worked,
+    findings: Vec<Finding>,
+}
+
+/// A piece file with all it is made of at hand.
+struct AtHand {
+    piece: Piece,
+    bench: Bench,
+}
+
+impl AtHand {
+    /// Reads a piece file, and the meshes and shapes it names from beside it.
+    fn read(path: &Path, meshes: &MeshArguments) -> anyhow::Result<Self> {
+        let mut bench = Bench::new();
+        for mesh in &meshes.meshes {
+            bench.shelf.put_mesh(read_stock(mesh)?);
+        }
+        let bytes = read_file(path, piece::MAX_FILE_BYTES)?;
+        let piece =
+            piece::read(&bytes).with_context(|| format!("{} cannot be used", path.display()))?;
+        take_from_beside(path, &piece, &mut bench);
+        take_shapes_from_beside(path, &piece, &mut bench);
+        Ok(AtHand { piece, bench })
+    }
+
+    fn work_out(&self, tolerance: Tolerance) -> anyhow::Result<Worked> {
+        let workshop = self.bench.workshop(tolerance);
+        let evaluation = evaluate(&self.piece, &workshop)?;
+        let objections = preflight::objections(&self.piece, &evaluation, &workshop);
+        Ok(Worked { evaluation, objections })
+    }
+}
+
+/// Reads a piece file and works it out.
 fn work_out(
     path: &Path,
     meshes: &MeshArguments,
@@ -442,20 +503,23 @@ fn work_out_copy(
     tolerance: Tolerance,
     number: u32,
 ) -> anyhow::Result<(Piece, Worked)> {
-    let mut bench = Bench::new();
-    for mesh in &meshes.meshes {
-        bench.shelf.put_mesh(read_stock(mesh)?);
-    }
-    let bytes = read_file(path, piece::MAX_FILE_BYTES)?;
-    let piece =
-        piece::read(&bytes).with_context(|| format!("{} cannot be used", path.display()))?;
-    let piece = piece.copy_number(number);
-    take_from_beside(path, &piece, &mut bench);
-    take_shapes_from_beside(path, &piece, &mut bench);
-    let workshop = bench.workshop(tolerance);
-    let evaluation = evaluate(&piece, &workshop)?;
-    let findings = preflight::run(&piece, &evaluation, &workshop);
-    Ok((piece, Worked { evaluation, findings }))
+    let mut at_hand = AtHand::read(path, meshes)?;
+    at_hand.piece = at_hand.piece.copy_number(number);
+    let worked = at_hand.work_out(tolerance)?;
+    Ok((at_hand.piece, worked))
+}
+
+/// Reads a piece file, works it out and looks it through.
+fn look_through(
+    path: &Path,
+    meshes: &MeshArguments,
+    tolerance: Tolerance,
+) -> anyhow::Result<Checked> {
+    let at_hand = AtHand::read(path, meshes)?;
+    let worked = at_hand.work_out(tolerance)?;
+    let workshop = at_hand.bench.workshop(tolerance);
+    let findings = preflight::run(&at_hand.piece, &worked.evaluation, &workshop);
+    Ok(Checked { piece: at_hand.piece, worked, findings })
 }
 
 /// Takes the meshes a piece is made of from where its file lies, under the names they had or the ones an

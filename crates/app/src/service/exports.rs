@@ -136,7 +136,7 @@ impl Service {
     ) -> Result<Exported, Trouble> {
         let worked = self.work_out(piece, tolerance, halt)?;
         let Some(mut files) = export(piece, &worked, format, division, each) else {
-            let stop = worked.findings.iter().find(|one| one.weight == Weight::Stop);
+            let stop = worked.objections.iter().find(|one| one.weight == Weight::Stop);
             return Err(Trouble::Bad(stop.map(|one| one.message.clone()).unwrap_or_default()));
         };
         // A piece made of a mesh or of shapes is only whole with them.

@@ -9,7 +9,7 @@ use kalotype_core::formats::{MAX_MESH_BYTES, open_archive};
 use kalotype_core::halt::Halt;
 use kalotype_core::piece::{self, Address, Edit, EditError, FormField, Fronted, Piece};
 use kalotype_core::plane::Tolerance;
-use kalotype_core::preflight::{self, Finding, Weight};
+use kalotype_core::preflight::{self, Finding, Printed, Weight};
 use kalotype_core::shapes::{SHAPE_ENDING, ShapeDocument};
 use kalotype_core::stock::stock_id;
 use kalotype_store::{Change, Head, LONGEST_DRAWER, Listed, Move, Sought, StoreError};
@@ -44,13 +44,53 @@ impl Viewer {
     }
 }
 
-/// A piece worked out, and what preflight says of it.
+/// A piece worked out, and what speaks against keeping it so.
 #[derive(Debug, Clone)]
 pub struct Worked {
     /// Its components.
     pub evaluation: Evaluation,
-    /// What is wrong or worth a look.
+    /// Why it cannot be built, or values that cannot be carried out; all else preflight says by itself.
+    pub objections: Vec<Finding>,
+}
+
+/// What preflight says of a piece as it stands.
+#[derive(Debug, Clone, serde::Serialize)]
+pub struct Said {
+    /// The revision it was looked at.
+    pub revision: i32,
+    /// What is found, the weightiest first.
     pub findings: Vec<Finding>,
+}
+
+/// What of a piece is lost, or closes, when it is printed.
+#[derive(Debug, Clone, serde::Serialize)]
+pub struct PrintedView {
+    /// The revision it was looked at.
+    pub revision: i32,
+    /// Element by element.
+    pub elements: Vec<PrintedElement>,
+}
+
+/// An element as it is printed, as paths that are seen from its face, y downwards.
+#[derive(Debug, Clone, serde::Serialize)]
+pub struct PrintedElement {
+    /// The element.
+    pub target: Address,
+    /// What of it is not there.
+    pub lost: String,
+    /// What runs together.
+    pub closed: String,
+}
+
+/// How everything that can be mended would be mended.
+#[derive(Debug, Clone, serde::Serialize)]
+pub struct Mending {
+    /// The edits, in order.
+    pub edits: Vec<Edit>,
+    /// What each step does.
+    pub steps: Vec<String>,
+    /// How many findings would be left.
+    pub left: usize,
 }
 
 /// How a piece is kept as a starter.
@@ -98,8 +138,49 @@ impl Service {
     ) -> Result<Worked, Trouble> {
         let workshop = self.workshop(tolerance, halt);
         let evaluation = evaluate(piece, &workshop)?;
-        let findings = preflight::run(piece, &evaluation, &workshop);
-        Ok(Worked { evaluation, findings })
+        let objections = preflight::objections(piece, &evaluation, &workshop);
+        Ok(Worked { evaluation, objections })
+    }
+
+    /// Looks a piece through, with remedies that were tried.
+    ///
+    /// # Errors
+    /// Where the work was stopped.
+    pub fn look_through(&self, head: &Head, halt: Halt) -> Result<Said, Trouble> {
+        let workshop = self.workshop(SHOWN, halt);
+        let evaluation = evaluate(&head.piece, &workshop)?;
+        let findings = preflight::run(&head.piece, &evaluation, &workshop);
+        workshop.go_on()?;
+        Ok(Said { revision: head.revision, findings })
+    }
+
+    /// What of a piece is lost, or closes, when it is printed.
+    ///
+    /// # Errors
+    /// Where the work was stopped.
+    pub fn printed(&self, head: &Head, halt: Halt) -> Result<PrintedView, Trouble> {
+        let workshop = self.workshop(SHOWN, halt);
+        let evaluation = evaluate(&head.piece, &workshop)?;
+        let all = preflight::printed(&head.piece, &evaluation, &workshop)?;
+        let view = |one: Printed| PrintedElement {
+            target: one.target,
+            lost: one.lost.svg_path(),
+            closed: one.closed.svg_path(),
+        };
+        let elements = all.into_iter().map(view).collect();
+        Ok(PrintedView { revision: head.revision, elements })
+    }
+
+    /// How everything that can be mended would be mended; nothing is changed.
+    ///
+    /// # Errors
+    /// Where the work was stopped.
+    pub fn mending(&self, piece: &Piece, halt: Halt) -> Result<Mending, Trouble> {
+        let workshop = self.workshop(SHOWN, halt);
+        let mended = preflight::mend(piece, &workshop)?;
+        let is_left = |finding: &&Finding| finding.set_aside.is_none();
+        let left = mended.findings.iter().filter(is_left).count();
+        Ok(Mending { edits: mended.edits, steps: mended.steps, left })
     }
 
     /// The same as it is shown.
@@ -271,7 +352,7 @@ impl Service {
         let applied = apply(&before, edits, &workshop)?;
         let worked = self.shown(&applied.piece, halt)?;
         let edited = || edits.iter().filter_map(Edit::field);
-        let refused = worked.findings.iter().find(|finding| {
+        let refused = worked.objections.iter().find(|finding| {
             finding.weight == Weight::Stop
                 || edited().any(|(target, field)| finding.refuses(target, field))
         });

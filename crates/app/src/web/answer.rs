@@ -35,6 +35,7 @@ struct View<'a> {
     facts: Facts,
     /// Changes of filament with one nozzle, where there are several colours.
     swaps: Option<SwapsView>,
+    /// What speaks against keeping it so; all else preflight says by itself.
     findings: &'a [Finding],
     /// What may stand in braces in the names of its files.
     file_words: Vec<&'a str>,
@@ -519,7 +520,7 @@ pub fn encode(service: &Service, head: &Head, worked: &Worked, added: Option<&Ad
         components: components.collect(),
         facts: facts_of(piece, evaluation),
         swaps: swaps_of(piece, evaluation),
-        findings: &worked.findings,
+        findings: &worked.objections,
         file_words: piece.file_words().collect(),
     };
     let json = serde_json::to_vec(&view).expect("a view has only string keys");

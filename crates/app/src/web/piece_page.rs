@@ -102,15 +102,56 @@ pub async fn show_piece(
     viewer: Viewer,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    let head = {
-        let (id, viewer) = (id.clone(), viewer.clone());
-        studio.shelf(move |service| service.head(&id, &viewer)).await?
-    };
+    let head = head_of(&studio, &viewer, &id).await?;
     let look = move |service: &Service, halt| {
         let worked = service.shown(&head.piece, halt)?;
         Ok(encode(service, &head, &worked, None))
     };
     Ok(answer(studio.look(&viewer.person, &id, look).await?))
+}
+
+/// What preflight says of the piece as it stands.
+#[get("/api/pieces/{id}/findings")]
+pub async fn look_through(
+    studio: web::Data<Studio>,
+    viewer: Viewer,
+    id: web::Path<String>,
+) -> Result<impl Responder, WebError> {
+    let head = head_of(&studio, &viewer, &id).await?;
+    let look = move |service: &Service, halt| service.look_through(&head, halt);
+    let said = studio.look(&viewer.person, &format!("{id}/findings"), look).await?;
+    Ok(web::Json(said))
+}
+
+/// How everything that can be mended would be mended. Nothing is changed by asking.
+#[get("/api/pieces/{id}/mending")]
+pub async fn mending(
+    studio: web::Data<Studio>,
+    viewer: Viewer,
+    id: web::Path<String>,
+) -> Result<impl Responder, WebError> {
+    let head = head_of(&studio, &viewer, &id).await?;
+    let look = move |service: &Service, halt| service.mending(&head.piece, halt);
+    let mending = studio.look(&viewer.person, &format!("{id}/mending"), look).await?;
+    Ok(web::Json(mending))
+}
+
+/// What of the piece would be there if it were printed: its lines laid, what is too narrow closed.
+#[get("/api/pieces/{id}/printed")]
+pub async fn printed(
+    studio: web::Data<Studio>,
+    viewer: Viewer,
+    id: web::Path<String>,
+) -> Result<impl Responder, WebError> {
+    let head = head_of(&studio, &viewer, &id).await?;
+    let look = move |service: &Service, halt| service.printed(&head, halt);
+    let printed = studio.look(&viewer.person, &format!("{id}/printed"), look).await?;
+    Ok(web::Json(printed))
+}
+
+async fn head_of(studio: &Studio, viewer: &Viewer, id: &str) -> Result<Head, WebError> {
+    let (id, viewer) = (id.to_owned(), viewer.clone());
+    studio.shelf(move |service| service.head(&id, &viewer)).await
 }
 
 /// One step back.

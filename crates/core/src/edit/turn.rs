@@ -114,7 +114,9 @@ fn lying(
     let component = piece.component_of(target)?;
     let evaluation = evaluate(piece, &workshop.at(Tolerance::Draft))?;
     let made = evaluation.component(&component.id);
-    Ok(made.and_then(|made| best(&Lie::all(&made.mesh))).map(|lie| json!(lie.lying)))
+    Ok(made
+        .and_then(|made| best(&Lie::all(&made.mesh, piece.printer.overhang)))
+        .map(|lie| json!(lie.lying)))
 }
 
 /// A length that may be missing: by one word it is, by the other it begins with so many mm.

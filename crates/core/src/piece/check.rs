@@ -217,6 +217,7 @@ impl Piece {
         self.check_filaments(&mut checker);
         self.layers.check(&mut checker);
         self.printer.check(&mut checker);
+        super::set_aside::check(&self.set_aside, &mut checker);
         let letters = self.file_name.chars().count();
         if self.file_name.trim().is_empty() || letters > LONGEST_NAME {
             let message = format!("The file name can have 1 to {LONGEST_NAME} characters.");

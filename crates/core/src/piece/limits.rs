@@ -114,6 +114,9 @@ limits! {
     PRINTER_LAYER = "piece" "printer.layer" Length 0.02..=2.0, "A layer";
     PRINTER_FIRST_LAYER = "piece" "printer.first_layer" Length 0.02..=2.0, "The first layer";
     GROWTH = "piece" "printer.growth" Length -1.0..=1.0, "The growth";
+    PRINTER_GAP = "piece" "printer.gap" Length 0.05..=3.0, "The narrowest gap";
+    PRINTER_OVERHANG = "piece" "printer.overhang" Angle 0.0..=89.0, "The steepest overhang";
+    PRINTER_SPAN = "piece" "printer.span" Length 0.0..=200.0, "The longest span";
     SPREAD = "piece" "printer.spread" Length 0.0..=1.0, "The first layer’s spread";
     FIT = "piece" "printer.fits.*" Length -1.0..=10.0, "A fit";
     MESH_SCALE = "mesh" "scale" Number 1e-6..=10_000.0, "The scale";

@@ -52,6 +52,7 @@ mod repeat;
 mod rim;
 mod ring_blank;
 mod ring_loop;
+mod set_aside;
 mod stroke;
 mod tent;
 mod upgrade;
@@ -110,6 +111,7 @@ pub use repeat::{Repeat, Row};
 pub use rim::Rim;
 pub use ring_blank::RingBlank;
 pub use ring_loop::{Loop, LoopPlace, OwnThickness};
+pub use set_aside::{MOST_SET_ASIDE, SetAside};
 pub use stroke::{Stroke, StrokeEnds, StrokeSection};
 pub use tent::Tent;
 
@@ -130,15 +132,16 @@ use serde::{Deserialize, Serialize};
 /// beside its kind, faces by name, typefaces called so. 7: blocks, bent bars and tents with faces that
 /// look to all sides, joints and fits. 8: caps, plugs, rings and boxes with round faces, and the printer
 /// the piece is made on. 9: the side a component lies on. 10: shapes of one's own. 11: places by other
-/// elements, plates that grow, halos, patterns, codes, emblems by numbers, texts that count.
-pub const FORMAT_VERSION: u32 = 11;
+/// elements, plates that grow, halos, patterns, codes, emblems by numbers, texts that count. 12: findings set
+/// aside, and what the printer can bridge.
+pub const FORMAT_VERSION: u32 = 12;
 
 /// One thing to make.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Piece {
-    /// Version of this format: 11. Files of earlier versions are brought up to it when they are read.
+    /// Version of this format: 12. Files of earlier versions are brought up to it when they are read.
     pub kalotype: u32,
     /// What the piece is called; file names follow from it.
     pub name: String,
@@ -161,6 +164,8 @@ pub struct Piece {
     pub components: Vec<Component>,
     /// What two components share, at most 16.
     pub joints: Vec<Joint>,
+    /// Findings of preflight that are left as they are, and why, at most 100.
+    pub set_aside: Vec<SetAside>,
 }
 
 impl Piece {
@@ -195,6 +200,7 @@ impl Piece {
             printer: Printer::default(),
             components: vec![component],
             joints: Vec::new(),
+            set_aside: Vec::new(),
         }
     }
 

@@ -37,6 +37,15 @@ pub struct Printer {
     pub growth: Length,
     /// How much wider the first layer is pressed, on either side, 0 to 1 mm.
     pub spread: Length,
+    /// The narrowest gap that stays open, 0.05 to 3 mm.
+    #[serde(default = "customary_gap")]
+    pub gap: Length,
+    /// The steepest overhang it prints without help, in degrees from the upright, 0 to 89.
+    #[serde(default = "customary_overhang")]
+    pub overhang: f64,
+    /// The longest span it bridges without help, 0 to 200 mm.
+    #[serde(default = "customary_span")]
+    pub span: Length,
     /// What its fits come to.
     pub fits: Fits,
     /// Where the fits come from.
@@ -102,6 +111,21 @@ fn customary_layer() -> Length {
     Length::mm(0.2)
 }
 
+/// 0.25 mm: half of a customary line and a little more (common practice, no source).
+fn customary_gap() -> Length {
+    Length::mm(0.25)
+}
+
+/// 45° (common practice, no source).
+fn customary_overhang() -> f64 {
+    45.0
+}
+
+/// 10 mm (common practice, no source).
+fn customary_span() -> Length {
+    Length::mm(10.0)
+}
+
 impl Default for Printer {
     /// A customary one: a nozzle of 0.4 mm, lines of 0.45 mm, a bed of 220 mm (common practice, no
     /// source).
@@ -116,6 +140,9 @@ impl Default for Printer {
             first_layer: customary_layer(),
             growth: Length::ZERO,
             spread: Length::mm(0.1),
+            gap: customary_gap(),
+            overhang: customary_overhang(),
+            span: customary_span(),
             fits: Fits::SHIPPED,
             source: FitSource::Shipped,
         }
@@ -150,6 +177,9 @@ impl Printer {
         checker.length(&limits::PRINTER_FIRST_LAYER, self.first_layer);
         checker.length(&limits::GROWTH, self.growth);
         checker.length(&limits::SPREAD, self.spread);
+        checker.length(&limits::PRINTER_GAP, self.gap);
+        checker.number(&limits::PRINTER_OVERHANG, self.overhang);
+        checker.length(&limits::PRINTER_SPAN, self.span);
         let named = self.fits.named();
         for (class, clearance) in named {
             checker.length_at(&format!("printer.fits.{class}"), &limits::FIT, clearance);

@@ -78,7 +78,10 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
             if earlier <= 9 {
                 document = upgrade::from_version_9(document);
             }
-            from_json(upgrade::from_version_10(document))?
+            if earlier <= 10 {
+                document = upgrade::from_version_10(document);
+            }
+            from_json(upgrade::from_version_11(document))?
         }
         other => return Err(ReadError::Version(other)),
     };
@@ -154,8 +157,8 @@ mod tests {
         };
         insta::assert_snapshot!(
             [
-                refused("\"kalotype\": 11", "\"kalotype\": 12"),
-                refused("\"kalotype\": 11", "\"version\": 2"),
+                refused("\"kalotype\": 12", "\"kalotype\": 13"),
+                refused("\"kalotype\": 12", "\"version\": 2"),
                 refused("\"width\": 72.0", "\"width\": 10000.0"),
                 refused("\"width\": 72.0", "\"width\": -1"),
                 refused("\"width\": 72.0", "\"width\": \"72\""),

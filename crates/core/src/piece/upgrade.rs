@@ -316,6 +316,14 @@ pub(super) fn from_version_10(mut document: Value) -> Value {
     document
 }
 
+/// Brings a document of version 11 to version 12: nothing is set aside, and of the printer customary figures are
+/// taken where it says nothing.
+pub(super) fn from_version_11(mut document: Value) -> Value {
+    document["kalotype"] = json!(12);
+    document["set_aside"] = json!([]);
+    document
+}
+
 #[cfg(test)]
 mod tests {
     use crate::piece::{

@@ -15,6 +15,7 @@ mod necks;
 mod offset;
 mod region;
 mod roof;
+mod thickness;
 
 pub use arrangement::{
     Arrangement, ArrangementError, Cell, Covers, Line, OutlineEdge, triangles_within,
@@ -31,3 +32,4 @@ pub use offset::{Join, SHARPEST_DEGREES};
 pub use region::Region;
 pub(crate) use region::{closed_line, flattened};
 pub use roof::{Roof, Side, Skeleton};
+pub use thickness::{Extent, Point, Thin};

@@ -35,13 +35,13 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                     "The {one} on the back and the {other} on the front meet: nothing is left \
                      between them. Sink one of them less."
                 );
-                (Weight::Wrong, message)
+                (Weight::Must, message)
             } else {
                 let message = format!(
                     "Only {} is left between the {one} on the back and the {other} on the front.",
                     job.shown(between)
                 );
-                (Weight::Look, message)
+                (Weight::Should, message)
             };
             let finding = job.finding("back-to-back", weight, &back.id, message);
             findings.push(finding.at(shared.bounds().unwrap_or(back.frame)));

@@ -1,26 +1,73 @@
-use super::{Finding, Job, Weight};
+//! Components larger than the bed they are printed on.
+
+use super::{Figures, Finding, Job, Source, Weight};
 use crate::piece::Printer;
 
-/// A component is larger than the bed of the printer the piece is made on. Of the printer that comes with
-/// this program the bed is a guess, so nothing is said of it.
+/// A component is turned about its upright axis by steps of so many degrees.
+const STEP_DEGREES: f64 = 1.0;
+
+/// Rounding, in mm.
+const HAIR_MM: f64 = 0.01;
+
+/// A component is larger than the bed of the printer the piece is made on, however it is turned. Of the printer that
+/// comes with this program the bed is a guess.
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    let printer = &job.piece.printer;
-    if printer.id == Printer::SHIPPED_ID || job.made.mesh.triangles.is_empty() {
+    if job.made.mesh.triangles.is_empty() {
         return Vec::new();
     }
+    let printer = &job.piece.printer;
     let size = crate::bed::size(job.made);
     let bed = printer.bed.map(|side| side.as_mm());
-    // It may lie the other way round.
-    let fits = |across: f64, deep: f64| across <= bed[0] && deep <= bed[1];
-    if size[2] <= bed[2] && (fits(size[0], size[1]) || fits(size[1], size[0])) {
+    let fits_flat =
+        |[width, depth]: [f64; 2]| width <= bed[0] + HAIR_MM && depth <= bed[1] + HAIR_MM;
+    let is_low = size[2] <= bed[2] + HAIR_MM;
+    if is_low && (fits_flat([size[0], size[1]]) || turned(job).any(fits_flat)) {
         return Vec::new();
     }
     let [width, depth, height] = size.map(|mm| job.shown(mm));
     let [bed_width, bed_depth, bed_height] = bed.map(|mm| job.shown(mm));
+    let is_guess = printer.id == Printer::SHIPPED_ID;
+    let (weight, whose) = match is_guess {
+        true => (Weight::Should, "a customary printer".to_owned()),
+        false => (Weight::Must, printer.name.clone()),
+    };
     let message = format!(
-        "It is {width} wide, {depth} deep and {height} high; {} prints {bed_width} by {bed_depth} by \
-         {bed_height}. Make it smaller, or choose another printer.",
-        printer.name
+        "It is {width} wide, {depth} deep and {height} high; {whose} prints {bed_width} by {bed_depth} by \
+         {bed_height}. Make it smaller, or choose another printer."
     );
-    vec![job.of_blank("larger-than-bed", Weight::Wrong, message)]
+    let (measured, limit) = [0, 1, 2]
+        .map(|i| (size[i], bed[i]))
+        .into_iter()
+        .max_by(|a, b| (a.0 - a.1).total_cmp(&(b.0 - b.1)))
+        .unwrap_or_default();
+    let figures = Figures { measured, limit, source: Source::Printer };
+    vec![job.of_blank("larger-than-bed", weight, message).measured(figures)]
+}
+
+/// Width and depth as it lies, turned by a quarter in steps. What is turned further is one of these the other way
+/// round.
+fn turned(job: &Job<'_>) -> impl Iterator<Item = [f64; 2]> {
+    let lies = job.made.lies;
+    let flat: Vec<[f64; 2]> = job
+        .made
+        .mesh
+        .vertices
+        .iter()
+        .map(|vertex| {
+            let [x, y, _] = lies.turned(*vertex);
+            [x, y]
+        })
+        .collect();
+    let steps = (90.0 / STEP_DEGREES) as usize;
+    (1..=steps).map(move |step| {
+        let (sine, cosine) = (step as f64 * STEP_DEGREES).to_radians().sin_cos();
+        let along = |x: f64, y: f64| {
+            let reach = flat.iter().map(|point| point[0] * x + point[1] * y);
+            let (low, high) = reach.fold((f64::INFINITY, f64::NEG_INFINITY), |(low, high), at| {
+                (low.min(at), high.max(at))
+            });
+            high - low
+        };
+        [along(cosine, sine), along(-sine, cosine)]
+    })
 }

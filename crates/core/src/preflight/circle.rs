@@ -24,7 +24,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
              smaller, the circle larger, or the words fewer."
         );
         let finding = job
-            .finding("circle-full", Weight::Wrong, &placed.id, message)
+            .finding("circle-full", Weight::Must, &placed.id, message)
             .field("course.circle.radius")
             .at(placed.frame);
         let ratio = span / (360.0 - 2.0 * LEAST_GAP_DEGREES);
@@ -46,7 +46,7 @@ fn along_outline(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Optio
     if placed.region.is_empty() && !says_nothing {
         let message = "So far within the outline nothing is left of it for the words to run along. Let them run \
                        nearer to it, or make them smaller.";
-        let finding = job.finding("no-way", Weight::Wrong, &placed.id, message.to_owned());
+        let finding = job.finding("no-way", Weight::Must, &placed.id, message.to_owned());
         return Some(finding.field("course.outline.distance"));
     }
     if course.spread.is_some() || span <= 360.0 - LEAST_GAP_DEGREES {
@@ -57,7 +57,7 @@ fn along_outline(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Optio
          fewer.",
         span / 3.6
     );
-    let finding = job.finding("circle-full", Weight::Wrong, &placed.id, message);
+    let finding = job.finding("circle-full", Weight::Must, &placed.id, message);
     let finding = finding.field("size.height").at(placed.frame);
     let trial = Trial { job, placed };
     let ratio = span / (360.0 - 2.0 * LEAST_GAP_DEGREES);

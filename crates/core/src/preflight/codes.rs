@@ -25,7 +25,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
 }
 
 fn not_made(job: &Job<'_>, code: &Code, placed: &Placed, reason: &NoCode) -> Finding {
-    let finding = job.finding("no-code", Weight::Wrong, &placed.id, reason.to_string());
+    let finding = job.finding("no-code", Weight::Must, &placed.id, reason.to_string());
     let finding = finding.field("words").at(placed.frame);
     let set = |symbol: Symbol| vec![job.set(&placed.id, "symbol", json!(symbol))];
     match (reason, code.symbol) {
@@ -50,9 +50,9 @@ fn too_fine(job: &Job<'_>, code: &Code, placed: &Placed) -> Option<Finding> {
         return None;
     }
     let (weight, what) = match module < line {
-        true => (Weight::Wrong, "narrower than a line of the printer"),
+        true => (Weight::Must, "narrower than a line of the printer"),
         false => {
-            (Weight::Look, "narrower than two lines of the printer, which often cannot be read")
+            (Weight::Should, "narrower than two lines of the printer, which often cannot be read")
         }
     };
     let message = format!(
@@ -82,7 +82,7 @@ fn not_free(job: &Job<'_>, code: &Code, placed: &Placed) -> Option<Finding> {
         "{} modules stay free beside the code; a scanner wants {wanted} to find it.",
         code.quiet
     );
-    let finding = job.finding("code-not-free", Weight::Look, &placed.id, message);
+    let finding = job.finding("code-not-free", Weight::Should, &placed.id, message);
     let edits = vec![job.set(&placed.id, "quiet", json!(wanted))];
     let finding = finding.field("quiet").at(placed.frame);
     Some(finding.remedy(format!("Leave {wanted} modules free"), edits))
@@ -96,7 +96,7 @@ fn not_seen(job: &Job<'_>, code: &Code, placed: &Placed) -> Option<Finding> {
     }
     let message = "The code has the colour of what it is on: a scanner sees only its shadows. Give it another \
                    colour, a dark one on light, or let light modules be drawn on dark.";
-    let finding = job.finding("code-in-one-colour", Weight::Look, &placed.id, message.to_owned());
+    let finding = job.finding("code-in-one-colour", Weight::Should, &placed.id, message.to_owned());
     Some(finding.field("colour").at(placed.frame))
 }
 
@@ -113,6 +113,6 @@ fn not_read(job: &Job<'_>, code: &Code, placed: &Placed, words: &str) -> Option<
     }
     let message =
         "The code cannot be read back from the plan. Leave more room round it, or say less.";
-    let finding = job.finding("code-not-read", Weight::Wrong, &placed.id, message.to_owned());
+    let finding = job.finding("code-not-read", Weight::Must, &placed.id, message.to_owned());
     Some(finding.field("words").at(placed.frame))
 }

@@ -24,14 +24,14 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let finding = match joining_offset(&figures, asked) {
         Some(offset) => {
             let message = format!("{message} An offset of {} would join them.", job.shown(offset));
-            job.of_blank("contour-apart", Weight::Wrong, message).remedy(
+            job.of_blank("contour-apart", Weight::Must, message).remedy(
                 format!("Set it to {}", job.shown(offset)),
                 vec![job.set_blank("outline.contour.offset", offset)],
             )
         }
         None => {
             let message = format!("{message} Bring what is on it closer together.");
-            job.of_blank("contour-apart", Weight::Wrong, message)
+            job.of_blank("contour-apart", Weight::Must, message)
         }
     };
     vec![finding.field("outline.contour.offset")]

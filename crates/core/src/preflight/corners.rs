@@ -30,7 +30,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         })
         .collect();
     let finding = job
-        .of_blank("corner-size", Weight::Look, message)
+        .of_blank("corner-size", Weight::Should, message)
         .field(format!("outline.rectangle.{first}.{}", treatment(corner)))
         .instead()
         .remedy(format!("Set it to {}", job.shown(largest)), edits);

@@ -27,16 +27,16 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 "The {what} has no depth: the floor it is to leave is as thick as the {} there are.",
                 job.shown(ground)
             );
-            ("too-deep", Weight::Wrong, message)
+            ("too-deep", Weight::Must, message)
         } else if floor <= 0.0 {
             let message = format!(
                 "The {what} leaves no floor: there are {} to sink it into. Sink it less, or cut it through.",
                 job.shown(below)
             );
-            ("too-deep", Weight::Wrong, message)
+            ("too-deep", Weight::Must, message)
         } else if floor < LEAST_FLOOR_MM - 1e-9 {
             let message = format!("The {what} leaves a floor of only {}.", job.shown(floor));
-            ("thin-floor", Weight::Look, message)
+            ("thin-floor", Weight::Should, message)
         } else {
             continue;
         };

@@ -40,7 +40,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         };
         let message = format!("The {noun} runs {where_}. Make it smaller or move it in.");
         let finding = job
-            .finding("over-edge", Weight::Wrong, &figure.placed.id, message)
+            .finding("over-edge", Weight::Must, &figure.placed.id, message)
             .field(figure.size_field)
             .at(beyond.bounds().unwrap_or(ink));
         let spans_opening = overhang <= 0.0 && matches!(figure.relief, Relief::Raised(_));
@@ -71,7 +71,7 @@ fn halos(job: &Job<'_>) -> Vec<Finding> {
             "The halo reaches over the edge of the {}. Let it reach less far, or keep what it goes round further in.",
             job.face()
         );
-        let finding = job.finding("over-edge", Weight::Wrong, &placed.id, message);
+        let finding = job.finding("over-edge", Weight::Must, &placed.id, message);
         Some(finding.field("distance").at(beyond.bounds().unwrap_or(placed.frame)))
     });
     halos.collect()

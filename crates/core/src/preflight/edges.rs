@@ -21,7 +21,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             )
         };
         let field = if matches!(target, Address::Blank(_)) { "edges" } else { "edge" };
-        let mut finding = Finding::new("edge-reduced", Weight::Look, target, message);
+        let mut finding = Finding::new("edge-reduced", Weight::Should, target, message);
         finding.place = place;
         Some(finding.field(field).instead())
     })

@@ -18,13 +18,13 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 let message = format!(
                     "There is no room for the rim: only {room} from the edge to the middle."
                 );
-                job.finding("rim-vanishes", Weight::Wrong, &placed.id, message).field("inset")
+                job.finding("rim-vanishes", Weight::Must, &placed.id, message).field("inset")
             }
             Kind::Rim(rim) if rim.inset.as_mm() + rim.width.as_mm() >= shorter / 2.0 => {
                 let message = format!(
                     "The rim covers the whole face: there are only {room} from the edge to the middle."
                 );
-                job.finding("rim-vanishes", Weight::Look, &placed.id, message).field("width")
+                job.finding("rim-vanishes", Weight::Should, &placed.id, message).field("width")
             }
             Kind::Recess(recess)
                 if placed.region.is_empty() && matches!(recess.shape, FieldShape::Inset(_)) =>
@@ -32,7 +32,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 let message = format!(
                     "Nothing is left of the field: only {room} from the edge to the middle."
                 );
-                job.finding("recess-vanishes", Weight::Wrong, &placed.id, message)
+                job.finding("recess-vanishes", Weight::Must, &placed.id, message)
                     .field("shape.inset")
             }
             _ => continue,
@@ -58,7 +58,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             }
             let message = format!("The {} runs onto the rim.", figure.noun);
             let finding = job
-                .finding("onto-rim", Weight::Look, &figure.placed.id, message)
+                .finding("onto-rim", Weight::Should, &figure.placed.id, message)
                 .field(figure.size_field)
                 .at(shared.bounds().unwrap_or(ink));
             findings.push(with_fit(job, finding, figure, ink));

@@ -8,10 +8,35 @@ use serde::Serialize;
 pub enum Weight {
     /// There is no solid at all.
     Stop,
-    /// The print will not be what was asked for.
-    Wrong,
-    /// Worth a look; it may be meant.
-    Look,
+    /// It must be mended: the print will not be what was asked for.
+    Must,
+    /// It should be looked at; it may be meant.
+    Should,
+    /// Good to know.
+    Note,
+}
+
+/// Where a limit comes from.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize)]
+#[serde(rename_all = "lowercase")]
+pub enum Source {
+    /// The printer the piece is made on.
+    Printer,
+    /// Common practice, no source.
+    Practice,
+    /// A rule of this program.
+    Ours,
+}
+
+/// What was measured, and what it should have been. Lengths in mm.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize)]
+pub struct Figures {
+    /// What it is.
+    pub measured: f64,
+    /// What it should be at the least; at the most where it is more.
+    pub limit: f64,
+    /// Where that comes from.
+    pub source: Source,
 }
 
 /// One result of preflight.
@@ -31,8 +56,12 @@ pub struct Finding {
     pub instead: bool,
     /// Where on the face, in mm.
     pub place: Option<Rect>,
+    /// What was measured, where something was.
+    pub figures: Option<Figures>,
     /// What mends it, the first way before others.
     pub remedies: Vec<Remedy>,
+    /// Why it is left as it is, where somebody said so.
+    pub set_aside: Option<String>,
 }
 
 impl Finding {
@@ -50,7 +79,9 @@ impl Finding {
             message,
             instead: false,
             place: None,
+            figures: None,
             remedies: Vec::new(),
+            set_aside: None,
         }
     }
 
@@ -70,16 +101,25 @@ impl Finding {
         self
     }
 
+    pub(super) fn measured(mut self, figures: Figures) -> Self {
+        self.figures = Some(figures);
+        self
+    }
+
     pub(super) fn remedy(mut self, label: impl Into<String>, edits: Vec<Edit>) -> Self {
         self.remedies.push(Remedy { label: label.into(), edits });
         self
     }
 
+    /// Whether it says of a value that it cannot be carried out.
+    pub(super) fn is_conflict(&self) -> bool {
+        matches!(self.code, "too-deep" | "hole-too-large" | "rim-vanishes" | "recess-vanishes")
+    }
+
     /// Whether an edit of this field must be refused: a value just typed that cannot be carried
     /// out is better said at the field than built as something else.
     pub fn refuses(&self, target: &Address, field: &str) -> bool {
-        let conflict =
-            matches!(self.code, "too-deep" | "hole-too-large" | "rim-vanishes" | "recess-vanishes");
+        let conflict = self.is_conflict();
         // An edit may replace a whole of which the field is a part.
         let is_edited = self.field.starts_with(field) && !field.is_empty();
         self.weight == Weight::Stop || (conflict && self.target == *target && is_edited)

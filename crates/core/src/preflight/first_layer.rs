@@ -44,7 +44,7 @@ fn of_mouth(job: &Job<'_>, mouth: &Mouth, spread: f64) -> Option<Finding> {
         true => json!(wide),
         false => json!(Edge::Chamfer(Length::mm(wide))),
     };
-    let finding = Finding::new("first-layer", Weight::Look, mouth.target.clone(), message);
+    let finding = Finding::new("first-layer", Weight::Should, mouth.target.clone(), message);
     let edits = vec![Edit::set(&mouth.target, mouth.field, value)];
     Some(finding.field(mouth.field).remedy(format!("Break the edge by {}", job.shown(wide)), edits))
 }

@@ -55,7 +55,7 @@ fn more(
              less, or make it smaller."
         ),
     };
-    let finding = job.of_blank("plate-at-most", Weight::Look, message);
+    let finding = job.of_blank("plate-at-most", Weight::Should, message);
     let finding = finding.field(format!("grows.{side}.most"));
     if !is_enough {
         return Some(finding);

@@ -21,7 +21,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 job.face(),
                 job.shown(shorter)
             );
-            let finding = job.finding("hole-too-large", Weight::Wrong, &placed.id, message);
+            let finding = job.finding("hole-too-large", Weight::Must, &placed.id, message);
             findings.push(finding.field("diameter").at(placed.frame));
             continue;
         }
@@ -32,14 +32,14 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         let inside = placed.region.intersection(outline).area();
         let (weight, message) = if inside <= 0.0 {
             let message = format!("The hole lies outside the {}. Bring it back in.", job.face());
-            (Weight::Wrong, message)
+            (Weight::Must, message)
         } else if land <= 0.0 {
             let message = format!("The hole breaks through the edge of the {}.", job.face());
-            (Weight::Wrong, message)
+            (Weight::Must, message)
         } else {
             let message =
                 format!("Only {} is left between the hole and the edge.", job.shown(land));
-            (Weight::Look, message)
+            (Weight::Should, message)
         };
         let mut finding = job
             .finding("hole-near-edge", weight, &placed.id, message)

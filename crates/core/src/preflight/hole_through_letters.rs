@@ -34,10 +34,10 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                     "Less than {} is left between the hole and the {noun}.",
                     job.shown(LEAST_LAND_MM)
                 );
-                (Weight::Look, place, message)
+                (Weight::Should, place, message)
             } else {
                 let message = format!("The hole runs through the {noun}. Move one of them.");
-                (Weight::Wrong, shared.bounds().unwrap_or(frame), message)
+                (Weight::Must, shared.bounds().unwrap_or(frame), message)
             };
             let finding = job.finding("hole-meets-letters", weight, &letters.id, message).at(place);
             findings.push(with_fit(job, finding, figure, ink));

@@ -20,7 +20,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             };
             let message = format!("{} does not have {named}; left out. {ending}", face.name);
             let finding = job
-                .finding("letters-missing", Weight::Wrong, &placed.id, message)
+                .finding("letters-missing", Weight::Must, &placed.id, message)
                 .field("lines")
                 .at(placed.frame);
             let Some(other) = other else { return Some(finding) };

@@ -22,7 +22,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             job.shown(height)
         );
         let finding =
-            job.finding("letters-small", Weight::Look, &placed.id, message).at(placed.frame);
+            job.finding("letters-small", Weight::Should, &placed.id, message).at(placed.frame);
         findings.push(match lettering.size {
             LetterSize::Height(_) => {
                 let enough = json!({ "height": LEAST_HEIGHT_MM / smallest });

@@ -18,7 +18,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             job.shown(asked.as_mm())
         );
         let finding = job
-            .finding("lines-as-drawn", Weight::Wrong, &placed.id, message)
+            .finding("lines-as-drawn", Weight::Must, &placed.id, message)
             .field("stroke.width")
             .instead()
             .remedy(

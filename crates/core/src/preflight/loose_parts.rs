@@ -24,7 +24,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         }
     };
     let message = format!("{parts} {reason}");
-    let mut finding = Finding::new("loose-parts", Weight::Wrong, target, message);
+    let mut finding = Finding::new("loose-parts", Weight::Must, target, message);
     finding.place = place;
     vec![finding]
 }

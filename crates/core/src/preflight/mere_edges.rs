@@ -17,5 +17,5 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         "Some parts touch only along an edge, which holds nothing; they are written {apart} apart. \
          Let them overlap or keep them clear of each other."
     );
-    vec![Finding::new("mere-edge", Weight::Look, Address::Piece, message)]
+    vec![Finding::new("mere-edge", Weight::Should, Address::Piece, message)]
 }

@@ -20,46 +20,73 @@ mod growth;
 mod hanging;
 mod hole_in_plate;
 mod hole_through_letters;
+mod layers;
 mod letters_missing;
 mod letters_small;
 mod lines_as_drawn;
 mod loose_parts;
+mod mend;
 mod mere_edges;
+mod near_edge;
 mod necks;
 mod no_back;
+mod no_change;
+mod on_each_other;
+mod once;
 mod patterns;
+mod points;
+mod printed;
 mod ring_opening;
 mod shape_missing;
 mod slot;
 mod socket;
+mod spans;
 mod stops;
+mod thin;
+mod tried;
 mod typeface_missing;
 mod unseen;
+mod walls;
 mod way_round;
 mod words_missing;
 
 pub use crate::piece::Remedy;
-pub use finding::{Finding, Weight};
+pub use finding::{Figures, Finding, Source, Weight};
+pub use mend::{Mended, mend};
+pub use printed::{Printed, printed};
 
-use crate::evaluate::{Evaluation, Layout, Made, Placed};
+use crate::evaluate::{Evaluation, Layout, Made, Placed, Slice};
 use crate::piece::{
     Address, Component, Edit, Element, Hole, Kind, LetterSize, Lettering, Piece, Relief, Repeat,
+    SetAside,
 };
 use crate::units::{Length, format_length};
 use crate::workshop::Workshop;
 use serde_json::Value;
+use std::cell::OnceCell;
 
 /// What a check looks at: a component as it was asked for, and as it was made.
 struct Job<'a> {
     piece: &'a Piece,
-
     component: &'a Component,
     made: &'a Made,
     layout: &'a Layout,
     workshop: &'a Workshop<'a>,
+    /// Its distinct sections, once somebody asked for them.
+    slices: OnceCell<Option<Vec<Slice>>>,
 }
 
 impl Job<'_> {
+    /// The distinct sections of the component; none where there are too many to look at.
+    fn slices(&self) -> &[Slice] {
+        self.slices.get_or_init(|| self.made.slices()).as_deref().unwrap_or_default()
+    }
+
+    /// Whether it has more sections than are looked at.
+    fn has_too_many_slices(&self) -> bool {
+        self.slices.get_or_init(|| self.made.slices()).is_none()
+    }
+
     fn pairs(&self) -> impl Iterator<Item = (&Element, &Placed)> {
         self.component.elements.iter().zip(&self.layout.elements)
     }
@@ -190,10 +217,30 @@ struct Figure<'a> {
     placed: &'a Placed,
 }
 
-/// Runs every check on every component; the weightiest findings come first. A component that could not
-/// be made has one finding, which says why.
+/// Looks a piece through; the weightiest findings come first. A component that could not be made has one finding,
+/// which says why. What is offered to mend a finding was tried: it mends it, and leaves nothing weightier.
 pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
-    const CHECKS: [fn(&Job<'_>) -> Vec<Finding>; 31] = [
+    let mut findings = found(piece, evaluation, workshop);
+    tried::keep_what_mends(piece, &mut findings, workshop);
+    findings
+}
+
+type Check = fn(&Job<'_>) -> Vec<Finding>;
+
+/// The checks that say of a value just typed that it cannot be carried out.
+const AT_ONCE: [Check; 3] = [hole_in_plate::check, depth::check, fields::check];
+
+/// What speaks against keeping a piece as it is: why there is no solid of it, and values that cannot be carried
+/// out. A small part of what [`run`] says, and at once.
+pub fn objections(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
+    let mut all = checked(piece, evaluation, workshop, &AT_ONCE);
+    all.retain(|finding| finding.weight == Weight::Stop || finding.is_conflict());
+    all
+}
+
+/// Everything that is found, with remedies that were not tried: for who does not offer them.
+pub fn found(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
+    const CHECKS: &[Check] = &[
         words_missing::check,
         typeface_missing::check,
         shape_missing::check,
@@ -221,20 +268,43 @@ pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> V
         contour_apart::check,
         loose_parts::check,
         necks::check,
+        thin::check,
+        on_each_other::check,
+        no_change::check,
+        near_edge::check,
+        layers::check,
+        points::check,
+        spans::check,
+        walls::check,
         mere_edges::check,
         bed::check,
         hanging::check,
         first_layer::check,
     ];
+    checked(piece, evaluation, workshop, CHECKS)
+}
+
+fn checked(
+    piece: &Piece,
+    evaluation: &Evaluation,
+    workshop: &Workshop<'_>,
+    checks: &[Check],
+) -> Vec<Finding> {
     let mut findings = Vec::new();
     for (component, made) in piece.components.iter().zip(&evaluation.components) {
-        let job = Job { piece, component, made, layout: &made.layout, workshop };
+        let slices = OnceCell::new();
+        let job = Job { piece, component, made, layout: &made.layout, workshop, slices };
         match &made.stop {
             Some(stop) => findings.push(stops::said(&job, stop)),
-            None => findings.extend(CHECKS.iter().flat_map(|check| check(&job))),
+            None => findings.extend(checks.iter().flat_map(|check| check(&job))),
         }
     }
-    findings.sort_by_key(|finding| finding.weight);
+    once::each(&mut findings);
+    for finding in &mut findings {
+        let is_it = |one: &&SetAside| one.code == finding.code && one.target == finding.target;
+        finding.set_aside = piece.set_aside.iter().find(is_it).map(|one| one.reason.clone());
+    }
+    findings.sort_by_key(|finding| (finding.set_aside.is_some(), finding.weight));
     findings
 }
 

@@ -61,7 +61,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
 /// A neck that is said.
 fn thin_neck(job: &Job<'_>, neck: &Neck, line: f64) -> Finding {
     let lost = neck.width < line;
-    let weight = if lost { Weight::Wrong } else { Weight::Look };
+    let weight = if lost { Weight::Must } else { Weight::Should };
     let why = match lost {
         true => format!("a line is {} wide, so it will not be there", job.shown(line)),
         false => format!("two lines, {}, would hold", job.shown(LINES * line)),
@@ -223,7 +223,7 @@ fn gaps(job: &Job<'_>, whole: &Region, limit: f64) -> Vec<Finding> {
             "A part misses the rest by {} here. Bring it nearer, or make it thicker.",
             job.shown(gap)
         );
-        let mut finding = at_culprit(job, "hardly-touches", Weight::Wrong, message, place);
+        let mut finding = at_culprit(job, "hardly-touches", Weight::Must, message, place);
         finding.remedies = remedies.clone();
         finding
     });
@@ -256,5 +256,5 @@ fn held_at_few(job: &Job<'_>) -> Vec<Finding> {
         }
     };
     let message = format!("{message}; at three they could neither swing nor tip.");
-    vec![at_culprit(job, "held-at-few", Weight::Look, message, bounds)]
+    vec![at_culprit(job, "held-at-few", Weight::Should, message, bounds)]
 }

@@ -16,7 +16,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                  Put it on the front, or make a piece of the mesh’s other face.",
                 placed.kind.word()
             );
-            job.finding("no-back", Weight::Wrong, &placed.id, message).field("face")
+            job.finding("no-back", Weight::Must, &placed.id, message).field("face")
         })
         .collect()
 }

@@ -16,7 +16,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                      points. It is left out. Make the pitch larger, or fill less.",
                     placed.drawn.too_many
                 );
-                let finding = job.finding("too-many-motifs", Weight::Wrong, id, message);
+                let finding = job.finding("too-many-motifs", Weight::Must, id, message);
                 let finding = finding.field("pitch").instead();
                 // Their number goes with the square of the pitch; the tenth more is for the edge and for points.
                 let ratio = (placed.drawn.too_many as f64 / MOST_MOTIFS as f64).max(1.0).sqrt();
@@ -25,21 +25,28 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 findings.push(if pitch > most {
                     finding
                 } else {
-                    let edits = vec![job.set(id, "pitch", json!(pitch))];
-                    finding.remedy(format!("Make the pitch {}", job.shown(pitch)), edits)
+                    let mut edits = vec![job.set(id, "pitch", json!(pitch))];
+                    let mut label = format!("Make the pitch {}", job.shown(pitch));
+                    // What is left between them must be there when it is printed.
+                    let line = (job.piece.printer.line.as_mm() * 20.0 + 0.04).ceil() / 20.0;
+                    if pattern.line.as_mm() < line && line < pitch {
+                        edits.push(job.set(id, "line", json!(line)));
+                        label += &format!(", and leave {} between them", job.shown(line));
+                    }
+                    finding.remedy(label, edits)
                 });
             }
             Kind::Pattern(_) if placed.region.is_empty() => {
                 let message = "No motif has room in what the pattern fills. Make them smaller, or let it keep \
                                less far from the edge and from other things.";
-                let finding = job.finding("no-motif", Weight::Look, id, message.to_owned());
+                let finding = job.finding("no-motif", Weight::Should, id, message.to_owned());
                 findings.push(finding.field("pitch"));
             }
             Kind::Halo(halo) if placed.drawn.too_many > 0 => {
                 let message = "The halo would go round more letters, in more steps or further out, than can be worked \
                                out in good time. It is left out. Let it go round fewer, in one step, or reach less \
                                far.";
-                let finding = job.finding("too-much-halo", Weight::Wrong, id, message.to_owned());
+                let finding = job.finding("too-much-halo", Weight::Must, id, message.to_owned());
                 let finding = finding.field("distance").instead();
                 findings.push(match halo.steps {
                     1 => finding,
@@ -50,7 +57,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 let message = "The halo goes round nothing: there are no lettering, emblems or codes of its face \
                                that it is told to go round.";
                 let finding =
-                    job.finding("halo-round-nothing", Weight::Look, id, message.to_owned());
+                    job.finding("halo-round-nothing", Weight::Should, id, message.to_owned());
                 findings.push(finding.field("round"));
             }
             _ => {}

@@ -19,7 +19,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     );
     let fitting = serde_json::json!(largest);
     let finding = job
-        .of_blank("ring-opening", Weight::Look, message)
+        .of_blank("ring-opening", Weight::Should, message)
         .field("outline.ring.inside")
         .instead()
         .remedy(

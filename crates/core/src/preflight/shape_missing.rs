@@ -17,7 +17,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         let message = "The shape of this is not here, so there is nothing of it. Open the archive the \
                        piece was exported as, read its drawing again on the page of shapes, or choose \
                        another shape.";
-        let finding = job.finding("shape-missing", Weight::Wrong, &placed.id, message.to_owned());
+        let finding = job.finding("shape-missing", Weight::Must, &placed.id, message.to_owned());
         let remedy = vec![job.set(&placed.id, field, instead)];
         findings.push(finding.field(field).at(placed.frame).remedy(label.to_owned(), remedy));
     }

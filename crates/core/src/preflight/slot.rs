@@ -65,7 +65,7 @@ fn of_slot(job: &Job<'_>, slot: &SlotCut) -> Option<Finding> {
             );
             ("slot-breaks-out", "slot.lean", message)
         };
-        return Some(at_joint(job, code, Weight::Wrong, (joint, field), message));
+        return Some(at_joint(job, code, Weight::Must, (joint, field), message));
     }
     let room = profile.length - slot.length;
     if room < 2.0 * LEAST_WALL_MM && slot.length < 2.0 * profile.length {
@@ -80,14 +80,14 @@ fn of_slot(job: &Job<'_>, slot: &SlotCut) -> Option<Finding> {
         } else {
             format!("Only {} is left at the ends of the slot.", job.shown(room / 2.0))
         };
-        let weight = if room <= 0.0 { Weight::Wrong } else { Weight::Look };
+        let weight = if room <= 0.0 { Weight::Must } else { Weight::Should };
         let finding = at_joint(job, "slot-too-long", weight, (joint, "slot.open"), message);
         return Some(finding.remedy("Open its ends", vec![open]));
     }
     let wall = wall_below(whole, slot);
     (wall < LEAST_WALL_MM).then(|| {
         let message = format!("Only {} is left beside or below the slot.", job.shown(wall));
-        at_joint(job, "slot-thin-wall", Weight::Look, (joint, "slot.depth"), message)
+        at_joint(job, "slot-thin-wall", Weight::Should, (joint, "slot.depth"), message)
     })
 }
 
@@ -121,7 +121,7 @@ fn meeting(job: &Job<'_>, slots: &[SlotCut]) -> Vec<Finding> {
                 job.component.called()
             );
             let at = (slot.joint.as_str(), "slot.place.up.distance");
-            findings.push(at_joint(job, "slots-meet", Weight::Wrong, at, message));
+            findings.push(at_joint(job, "slots-meet", Weight::Must, at, message));
         }
     }
     findings
@@ -151,7 +151,7 @@ fn in_the_way(job: &Job<'_>) -> Vec<Finding> {
                 into.called(),
                 job.shown(mouth - placed.frame.y0.min(mouth))
             );
-            let finding = job.finding("in-the-slot", Weight::Wrong, &placed.id, message);
+            let finding = job.finding("in-the-slot", Weight::Must, &placed.id, message);
             findings.push(finding.field("place.up.distance").at(placed.frame));
         }
     }

@@ -18,7 +18,7 @@ fn of_socket(job: &Job<'_>, socket: &SocketCut) -> Option<Finding> {
     let part = job.piece.component(&joint.part)?;
     let at = |code, field: &str, message: String| {
         let (target, field) = job.piece.joint_field(&socket.joint, field);
-        Finding::new(code, Weight::Wrong, target, message).field(field)
+        Finding::new(code, Weight::Must, target, message).field(field)
     };
     if socket.depth >= face.thickness - 1e-6 {
         let message = format!(

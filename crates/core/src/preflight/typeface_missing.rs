@@ -21,7 +21,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                  its font file, or choose another.",
                 first.name
             );
-            let finding = job.finding("typeface-missing", Weight::Wrong, &placed.id, message);
+            let finding = job.finding("typeface-missing", Weight::Must, &placed.id, message);
             findings.push(
                 finding.field(field.clone()).at(placed.frame).remedy(
                     format!("Use {}", first.name),

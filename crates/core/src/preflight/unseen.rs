@@ -34,7 +34,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             }
             _ => continue,
         };
-        let finding = job.finding("unseen", Weight::Look, &placed.id, message);
+        let finding = job.finding("unseen", Weight::Should, &placed.id, message);
         findings.push(
             finding
                 .field(if matches!(relief, Relief::Flush(_)) { "colour" } else { "relief" })
@@ -47,7 +47,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
              needs support. Sink it into the back instead.",
             job.shown(-first.bottom)
         );
-        let finding = job.finding("stands-on-relief", Weight::Look, &first.id, message);
+        let finding = job.finding("stands-on-relief", Weight::Should, &first.id, message);
         findings.push(finding.field("relief").at(first.frame));
     }
     findings

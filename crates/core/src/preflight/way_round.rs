@@ -23,7 +23,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 figure.noun,
                 job.shown(round.highest() - round.thickness)
             );
-            let finding = job.finding("fills-the-bore", Weight::Wrong, &placed.id, message);
+            let finding = job.finding("fills-the-bore", Weight::Must, &placed.id, message);
             findings.push(finding.field("relief"));
         }
         if let Some(finding) = overfull(job, figure.lettering, placed) {
@@ -43,7 +43,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             job.shown(way)
         );
         let finding = job
-            .finding("longer-than-round", Weight::Wrong, &placed.id, message)
+            .finding("longer-than-round", Weight::Must, &placed.id, message)
             .field(figure.size_field)
             .at(ink);
         findings.push(smaller(job, finding, figure.lettering, placed, room / ink.width()));
@@ -65,7 +65,7 @@ fn overfull(job: &Job<'_>, lettering: Option<&Lettering>, placed: &Placed) -> Op
         round.spread
     );
     let finding = job
-        .finding("longer-than-round", Weight::Wrong, &placed.id, message)
+        .finding("longer-than-round", Weight::Must, &placed.id, message)
         .field("course.round.spread")
         .at(placed.frame);
     Some(smaller(job, finding, Some(lettering), placed, round.spread / span))

@@ -10,7 +10,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         let words = lettering.words();
         if job.piece.filled_in(&words).trim().is_empty() {
             let message = "The lettering has no words yet. Type a name.".to_owned();
-            let finding = job.finding("no-words", Weight::Wrong, &placed.id, message);
+            let finding = job.finding("no-words", Weight::Must, &placed.id, message);
             findings.push(finding.field("lines"));
         }
         for name in job.piece.unknown_inputs(&words) {
@@ -19,7 +19,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             );
             let mut inputs = job.piece.inputs.clone();
             inputs.push(Input::new(&name, "Name"));
-            let finding = job.finding("no-input", Weight::Wrong, &placed.id, message);
+            let finding = job.finding("no-input", Weight::Must, &placed.id, message);
             findings.push(finding.field("lines").at(placed.frame).remedy(
                 "Make it a text of the piece",
                 vec![Edit::set(&Address::Piece, "inputs", json!(inputs))],

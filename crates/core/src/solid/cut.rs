@@ -14,11 +14,11 @@ pub enum Cut {
 }
 
 impl Cut {
-    /// Which axis runs to the right in what is cut, and which is looked along.
-    fn axes(self) -> [usize; 2] {
+    /// Which axes run to the right and upwards in what is cut, and which is looked along.
+    fn axes(self) -> [usize; 3] {
         match self {
-            Cut::Lengthwise => [0, 1],
-            Cut::Across => [1, 0],
+            Cut::Lengthwise => [0, 2, 1],
+            Cut::Across => [1, 2, 0],
         }
     }
 }
@@ -29,8 +29,17 @@ impl Mesh {
     /// The plane lies half a step of the grid beside the origin, so that no vertex lies in it: then every
     /// edge it cuts belongs to two triangles, which lead from one cut edge to the next.
     pub fn section(&self, cut: Cut) -> Region {
-        let [right, along] = cut.axes();
-        let level = from_grid(1) / 2.0;
+        self.cut_at(cut.axes(), from_grid(1) / 2.0)
+    }
+
+    /// What lies in a level plane at a height, seen from above, in mm. The plane is moved by half a step of the
+    /// grid at the most, so that no vertex lies in it.
+    pub fn level(&self, height: f64) -> Region {
+        let level = from_grid(to_grid(height)) + from_grid(1) / 2.0;
+        self.cut_at([0, 1, 2], level)
+    }
+
+    fn cut_at(&self, [right, up, along]: [usize; 3], level: f64) -> Region {
         let is_beyond = |i: u32| self.vertices[i as usize][along] > level;
         // From the edge where the cut enters a triangle to the one where it leaves it.
         let mut next: HashMap<[u32; 2], [u32; 2]> = HashMap::new();
@@ -53,7 +62,7 @@ impl Mesh {
             let [a, b] = [a, b].map(|i| self.vertices[i as usize]);
             let share = (level - a[along]) / (b[along] - a[along]);
             let at = |axis: usize| to_grid(a[axis] + share * (b[axis] - a[axis]));
-            GridPoint::new(at(right), at(2))
+            GridPoint::new(at(right), at(up))
         };
         let mut rings = Vec::new();
         while let Some(start) = next.keys().next().copied() {

@@ -78,7 +78,7 @@ pub fn evaluated(piece: &Piece, tolerance: Tolerance) -> Evaluation {
     with_workshop(tolerance, |workshop| evaluate(piece, workshop).unwrap())
 }
 
-/// The first component of a piece worked out, with what preflight says of the piece.
+/// The first component of a piece worked out, with what preflight finds in the piece. The remedies were not tried.
 pub struct Worked {
     pub evaluation: Evaluation,
     pub findings: Vec<Finding>,
@@ -102,7 +102,7 @@ pub fn worked_with(library: &dyn Library, piece: &Piece, tolerance: Tolerance) -
     let cache = cache();
     let workshop = Workshop::new(library, &cache, tolerance);
     let evaluation = evaluate(piece, &workshop).unwrap();
-    let findings = preflight::run(piece, &evaluation, &workshop);
+    let findings = preflight::found(piece, &evaluation, &workshop);
     Worked { evaluation, findings }
 }
 

@@ -1,0 +1,60 @@
+//! Words nearer to the edge than their own strokes are wide.
+
+use super::edge::with_fit;
+use super::{Figures, Finding, Job, Source, Weight};
+use crate::piece::{Course, Height, Outline, Relief};
+use crate::plane::Distances;
+
+/// No more is asked for than this, in mm: heavy letters may come nearer (ours).
+const MOST_MM: f64 = 1.0;
+
+pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
+    // A contour keeps its own distance.
+    if matches!(job.component.outline(), Some(Outline::Contour(_))) {
+        return Vec::new();
+    }
+    let mut findings = Vec::new();
+    for figure in job.figures() {
+        let Some(lettering) = figure.lettering else { continue };
+        let is_free = matches!(figure.relief, Relief::Raised(Height::FromFoot(_)))
+            || matches!(lettering.course, Course::Outline(_));
+        let Some(ink) = figure.placed.region.bounds().filter(|_| !is_free) else { continue };
+        let (outline, rect) = job.layout.room_for(figure.placed);
+        let is_well_within = rect.grown(-MOST_MM).contains(&ink) && outline.is_box();
+        let is_clear =
+            job.layout.clear_of(figure.placed.face).is_some_and(|clear| clear.contains(&ink));
+        if is_well_within || is_clear || outline.is_empty() {
+            continue;
+        }
+        let wanted = stroke(&figure.placed.region).min(MOST_MM);
+        let distances = Distances::of(outline, wanted);
+        let near = figure.placed.region.edges().map(|(vertex, _)| distances.from(vertex));
+        let least = near.fold(f64::INFINITY, f64::min);
+        let runs_over = figure.placed.region.difference(outline).area() > 0.01;
+        if least >= wanted - 0.01 || runs_over {
+            continue;
+        }
+        let message = format!(
+            "The letters come within {} of the edge of the {}; they want at least the width of their own \
+             strokes, {}.",
+            job.shown(least),
+            job.face(),
+            job.shown(wanted)
+        );
+        let figures = Figures { measured: least, limit: wanted, source: Source::Ours };
+        let finding = job
+            .finding("near-edge", Weight::Should, &figure.placed.id, message)
+            .field(figure.size_field)
+            .measured(figures)
+            .at(ink);
+        findings.push(with_fit(job, finding, figure, ink));
+    }
+    findings
+}
+
+/// How wide the strokes of letters are, on the whole: what they cover by half of what goes round it, as it is
+/// for a long strip (elementary geometry).
+fn stroke(region: &crate::plane::Region) -> f64 {
+    let round: f64 = region.edges().map(|((ax, ay), (bx, by))| (bx - ax).hypot(by - ay)).sum();
+    if round > 0.0 { 2.0 * region.area() / round } else { 0.0 }
+}

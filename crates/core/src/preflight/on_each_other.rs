@@ -1,0 +1,151 @@
+//! Figures that lie on each other, and elements that are there twice.
+
+use super::{Finding, Job, Remedy, Weight};
+use crate::evaluate::Placed;
+use crate::piece::{Edit, Element, Height, Relief};
+use crate::plane::Rect;
+use crate::solid::Act;
+
+/// Less than this, or than this share of the smaller, is a touch, in mm².
+const NOTICEABLE_MM2: f64 = 0.05;
+const NOTICEABLE: f64 = 0.01;
+
+/// What has this share of it on another lies within it.
+const WITHIN: f64 = 0.98;
+
+/// What differs less in height is level, in mm.
+const LEVEL_MM: f64 = 0.05;
+
+/// More pairs are not looked at.
+const MOST_PAIRS: usize = 2_000;
+
+pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
+    let all: Vec<(&Element, &Placed)> = job.pairs().collect();
+    let pairs = (0..all.len()).flat_map(|i| (i + 1..all.len()).map(move |j| (i, j)));
+    let mut findings = Vec::new();
+    for (i, j) in pairs.take(MOST_PAIRS) {
+        let (one, other) = (all[i], all[j]);
+        if one.1.face != other.1.face || !one.1.frame.overlaps(&other.1.frame.grown(1.0)) {
+            continue;
+        }
+        if is_twice(one.0, other.0) {
+            findings.push(twice(job, other));
+        } else if one.0.is_figure() && other.0.is_figure() {
+            findings.extend(overlapping(job, one, other));
+        }
+    }
+    findings
+}
+
+/// Whether two elements are the same in everything but their ids.
+fn is_twice(one: &Element, other: &Element) -> bool {
+    one.face == other.face && one.kind == other.kind
+}
+
+fn twice(job: &Job<'_>, (element, placed): (&Element, &Placed)) -> Finding {
+    let what = placed.kind.word();
+    let message = format!("The {what} “{}” is there twice, one on the other.", element.name());
+    let edit = Edit::Remove { target: job.address(&placed.id) };
+    job.finding("same-twice", Weight::Should, &placed.id, message)
+        .at(placed.frame)
+        .remedy("Take one of them away", vec![edit])
+}
+
+fn stands_on_the_bed(element: &Element) -> bool {
+    matches!(element.relief(), Some(Relief::Raised(Height::FromFoot(_))))
+}
+
+fn overlapping(
+    job: &Job<'_>,
+    one: (&Element, &Placed),
+    other: (&Element, &Placed),
+) -> Option<Finding> {
+    let ((first, below), (second, above)) = (one, other);
+    // Openwork is meant to join.
+    if stands_on_the_bed(first) && stands_on_the_bed(second) {
+        return None;
+    }
+    let [a, b] = [below.region.bounds()?, above.region.bounds()?];
+    if !a.overlaps(&b) {
+        return None;
+    }
+    let shared = below.region.intersection(&above.region);
+    let [small, area] = [below.region.area().min(above.region.area()), shared.area()];
+    if area < NOTICEABLE_MM2 || area < NOTICEABLE * small {
+        return None;
+    }
+    // Words on an emblem that is lower, or sunk into one, are meant.
+    let is_within = area >= WITHIN * above.region.area();
+    let shows = above.act != below.act
+        || above.colour != below.colour
+        || above.act == Act::Adds && above.top > below.top + LEVEL_MM;
+    if is_within && shows {
+        return None;
+    }
+    let called = |(element, placed): (&Element, &Placed)| {
+        format!("the {} “{}”", placed.kind.word(), element.name())
+    };
+    let [low, high] = [called(one), called(other)];
+    let message = format!("{} and {low} lie on each other.", capital(&high));
+    let place = shared.bounds().unwrap_or(b);
+    let mut finding = job.finding("on-each-other", Weight::Must, &above.id, message).at(place);
+    finding.remedies = apart(job, one, other, place);
+    Some(finding)
+}
+
+fn capital(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
+}
+
+/// The ways to move one of the two off the other, the shortest first.
+fn apart(
+    job: &Job<'_>,
+    one: (&Element, &Placed),
+    other: (&Element, &Placed),
+    shared: Rect,
+) -> Vec<Remedy> {
+    /// What is left between them, in mm.
+    const BETWEEN_MM: f64 = 1.0;
+    let mut ways: Vec<(f64, Remedy)> = Vec::new();
+    for ((element, placed), rest) in [(other, one.1), (one, other.1)] {
+        let [Some(own), Some(rest)] = [placed.region.bounds(), rest.region.bounds()] else {
+            continue;
+        };
+        if element.locked || element.place().is_none() {
+            continue;
+        }
+        let seen_from = if job.layout.is_seen_through(placed) { -1.0 } else { 1.0 };
+        let moves = [
+            (0.0, rest.y1 - own.y0 + BETWEEN_MM, "up"),
+            (0.0, rest.y0 - own.y1 - BETWEEN_MM, "down"),
+            (
+                rest.x1 - own.x0 + BETWEEN_MM,
+                0.0,
+                if seen_from > 0.0 { "to the right" } else { "to the left" },
+            ),
+            (
+                rest.x0 - own.x1 - BETWEEN_MM,
+                0.0,
+                if seen_from > 0.0 { "to the left" } else { "to the right" },
+            ),
+        ];
+        for (dx, dy, way) in moves {
+            let up = |mm: f64| (mm.abs() * 20.0).ceil() / 20.0 * mm.signum() + 0.0;
+            let (dx, dy) = (up(dx), up(dy));
+            let by = dx.hypot(dy);
+            let label = format!(
+                "Move the {} “{}” {} {way}",
+                placed.kind.word(),
+                element.name(),
+                job.shown(by)
+            );
+            let target = job.address(&placed.id);
+            let edit = Edit::Shift { target, across: seen_from * dx + 0.0, up: dy };
+            ways.push((by, Remedy { label, edits: vec![edit] }));
+        }
+    }
+    ways.sort_by(|a, b| a.0.total_cmp(&b.0));
+    let far = 4.0 * (shared.width() + shared.height()) + 100.0;
+    ways.into_iter().filter(|(by, _)| *by < far).map(|(_, remedy)| remedy).collect()
+}

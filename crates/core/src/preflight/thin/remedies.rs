@@ -1,0 +1,225 @@
+//! What may mend a place that is too thin or too narrow. Whether it does is tried before it is offered.
+
+use super::owners::Owner;
+use super::{Job, Place};
+use crate::evaluate::Placed;
+use crate::lettering::{Group, TYPEFACES};
+use crate::piece::{Edit, Element, Emblem, Kind, LetterSize, Lettering, Remedy, limit_of};
+use crate::plane::Side;
+use serde_json::json;
+
+/// Letters or emblems are offered no more than so many times larger.
+const MOST_LARGER: f64 = 2.5;
+
+/// The ways to bring a place to what it should be, the mildest first.
+pub(super) fn of(job: &Job<'_>, wanted: f64, place: &Place<'_>) -> Vec<Remedy> {
+    let ways = Ways { job, place, wanted, missing: wanted - place.thin.width };
+    let [a, b] = &place.owners;
+    match (a, b) {
+        (Owner::Element(element, placed), other) if a.id() == other.id() => {
+            ways.within(element, placed)
+        }
+        _ => [(a, [0, 1]), (b, [1, 0])]
+            .into_iter()
+            .filter_map(|(owner, ends)| match owner {
+                Owner::Element(element, placed) => Some(ways.apart(element, placed, ends)),
+                Owner::Blank => None,
+            })
+            .flatten()
+            .collect(),
+    }
+}
+
+struct Ways<'a> {
+    job: &'a Job<'a>,
+    place: &'a Place<'a>,
+    wanted: f64,
+    missing: f64,
+}
+
+/// Up to the next twentieth of a millimetre, with a hair of room.
+fn up(mm: f64) -> f64 {
+    ((mm + 0.002) * 20.0).ceil() / 20.0
+}
+
+impl Ways<'_> {
+    /// Of a place within one element.
+    fn within(&self, element: &Element, placed: &Placed) -> Vec<Remedy> {
+        match &element.kind {
+            Kind::Lettering(lettering) => self.of_letters(lettering, placed),
+            Kind::Emblem(emblem) => self.of_emblem(emblem, placed),
+            Kind::Rim(_) => vec![self.length(placed, "width", "Make the rim", up(self.wanted))],
+            Kind::Loop(_) => vec![self.length(placed, "wall", "Make the loop", up(self.wanted))],
+            Kind::Hole(hole) => {
+                let wide = hole.diameter.as_mm() + self.missing;
+                vec![self.length(placed, "diameter", "Make the hole", up(wide))]
+            }
+            Kind::Pattern(pattern) if self.place.side == Side::Inside => {
+                let wide = pattern.line.as_mm().max(self.wanted);
+                let pitch = pattern.pitch.as_mm() + self.missing.max(0.0);
+                let label = format!("Leave {} between them", self.job.shown(up(wide)));
+                vec![Remedy {
+                    label,
+                    edits: vec![
+                        self.job.set(&placed.id, "line", json!(up(wide))),
+                        self.job.set(&placed.id, "pitch", json!(up(pitch))),
+                    ],
+                }]
+            }
+            Kind::Pattern(pattern) => {
+                let share = self.wanted / self.place.thin.width.max(0.05);
+                let pitch = up(pattern.pitch.as_mm() * share.min(MOST_LARGER));
+                vec![self.length(placed, "pitch", "Make the pitch", pitch)]
+            }
+            Kind::Halo(halo) => {
+                let wide = up(halo.distance.as_mm() + self.missing);
+                vec![self.length(placed, "distance", "Let the halo reach", wide)]
+            }
+            Kind::Code(_) | Kind::Recess(_) => Vec::new(),
+        }
+    }
+
+    fn length(&self, placed: &Placed, field: &str, what: &str, mm: f64) -> Remedy {
+        let label = match field {
+            "width" | "wall" | "diameter" => format!("{what} {} wide", self.job.shown(mm)),
+            _ => format!("{what} {}", self.job.shown(mm)),
+        };
+        Remedy { label, edits: vec![self.job.set(&placed.id, field, json!(mm))] }
+    }
+
+    fn of_letters(&self, lettering: &Lettering, placed: &Placed) -> Vec<Remedy> {
+        let (job, id) = (self.job, &placed.id);
+        // Weight is added on either side. It closes gaps and opens what is cut.
+        let is_cut = placed.act == crate::solid::Act::Cuts;
+        let way = if (self.place.side == Side::Inside) == is_cut { -1.0 } else { 1.0 };
+        let limit = limit_of("lettering", "style.heavier");
+        let weight = |times: f64| {
+            let heavier = lettering.style.heavier.as_mm() + way * times * up(self.missing) / 2.0;
+            let heavier = (heavier * 200.0).round() / 200.0;
+            let by = job.shown(heavier.abs());
+            let label = match heavier {
+                0.0 => "Make the letters as heavy as they are drawn".to_owned(),
+                more if more > 0.0 => format!("Make the letters heavier, by {by}"),
+                _ => format!("Make the letters lighter, by {by}"),
+            };
+            let can_be = limit.is_none_or(|limit| (limit.low..=limit.high).contains(&heavier));
+            let edits = vec![job.set(id, "style.heavier", json!(heavier))];
+            can_be.then_some(Remedy { label, edits })
+        };
+        let mut ways = Vec::new();
+        if (self.place.side == Side::Outside) != is_cut {
+            ways.extend(self.wider_apart(lettering, placed));
+        }
+        // Strokes that were lost altogether come back thin with a little weight; more mends them, too.
+        ways.extend([1.0, 2.0, 3.5].into_iter().filter_map(weight));
+        ways.extend(self.larger_letters(lettering, placed));
+        if self.place.side == Side::Inside && !is_cut {
+            ways.extend(sturdier(job, lettering, placed));
+        }
+        ways
+    }
+
+    fn wider_apart(&self, lettering: &Lettering, placed: &Placed) -> Option<Remedy> {
+        let height = placed.drawn.letter_height;
+        let spacing = lettering.style.spacing + self.missing / height.max(0.1);
+        let spacing = (spacing * 100.0).ceil() / 100.0;
+        let edit = self.job.set(&placed.id, "style.spacing", json!(spacing));
+        (spacing <= 1.0).then(|| Remedy {
+            label: "Set the letters further apart".to_owned(),
+            edits: vec![edit],
+        })
+    }
+
+    fn larger_letters(&self, lettering: &Lettering, placed: &Placed) -> Option<Remedy> {
+        let LetterSize::Height(height) = lettering.size else { return None };
+        let ratio = self.wanted / self.place.thin.width.max(1e-3);
+        if ratio > MOST_LARGER {
+            return None;
+        }
+        let tall = (height.as_mm() * ratio * 1.02 * 10.0).ceil() / 10.0;
+        let edit = self.job.set(&placed.id, "size", json!({ "height": tall }));
+        Some(Remedy {
+            label: format!("Make the letters {}", self.job.shown(tall)),
+            edits: vec![edit],
+        })
+    }
+
+    fn of_emblem(&self, emblem: &Emblem, placed: &Placed) -> Vec<Remedy> {
+        let job = self.job;
+        let shape = emblem.own_shape().and_then(|id| job.workshop.shape(id));
+        let line = shape.and_then(|shape| shape.thinnest_line(emblem.setting(), &emblem.stroke));
+        let mut ways = Vec::new();
+        if let Some(line) = line.filter(|_| self.place.side == Side::Inside) {
+            let wide = up(line + self.missing);
+            ways.push(self.length(placed, "stroke.width", "Make its lines", wide));
+        }
+        let ratio = self.wanted / self.place.thin.width.max(1e-3);
+        if ratio <= MOST_LARGER {
+            let wide = (emblem.width.as_mm() * ratio * 1.02 * 10.0).ceil() / 10.0;
+            ways.push(self.length(placed, "width", "Make it", wide));
+        }
+        ways
+    }
+
+    /// Of a place between an element and something else: it is moved away, or a hole is made smaller.
+    /// `ends` are the own end of the place and the other.
+    fn apart(&self, element: &Element, placed: &Placed, ends: [usize; 2]) -> Vec<Remedy> {
+        let [own, other] = ends.map(|end| self.place.thin.ends[end]);
+        let (dx, dy) = (own.0 - other.0, own.1 - other.1);
+        let length = dx.hypot(dy);
+        let mut ways = Vec::new();
+        let can_move = element.place().is_some() || matches!(element.kind, Kind::Hole(_));
+        if can_move && !element.locked && length > 1e-6 {
+            let by = up(self.missing);
+            let seen_from = if self.job.layout.is_seen_through(placed) { -1.0 } else { 1.0 };
+            let round = |mm: f64| (mm * 1000.0).round() / 1000.0 + 0.0;
+            let edit = Edit::Shift {
+                target: self.job.address(&placed.id),
+                across: round(seen_from * by * dx / length),
+                up: round(by * dy / length),
+            };
+            let label = format!("Move the {} by {}", placed.kind.word(), self.job.shown(by));
+            ways.push(Remedy { label, edits: vec![edit] });
+        }
+        if let (Kind::Hole(hole), Side::Inside) = (&element.kind, self.place.side) {
+            let wide = ((hole.diameter.as_mm() - 2.0 * self.missing) * 20.0).floor() / 20.0;
+            if wide >= 1.0 {
+                ways.push(self.length(placed, "diameter", "Make the hole", wide));
+            }
+        }
+        if let Kind::Lettering(lettering) = &element.kind
+            && let LetterSize::Height(height) = lettering.size
+        {
+            let smaller = height.as_mm() - 2.0 * up(self.missing);
+            if smaller >= 4.0 {
+                let smaller = (smaller * 20.0).floor() / 20.0;
+                let edit = self.job.set(&placed.id, "size", json!({ "height": smaller }));
+                let label = format!("Make the letters {}", self.job.shown(smaller));
+                ways.push(Remedy { label, edits: vec![edit] });
+            }
+        }
+        ways
+    }
+}
+
+/// Heavy typefaces that have all the letters.
+fn sturdier(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Vec<Remedy> {
+    const OFFERED: usize = 2;
+    let words = job.piece.filled_in(&lettering.words());
+    let has_all =
+        |c: char| move |typeface: &crate::lettering::Typeface| c.is_whitespace() || typeface.has(c);
+    let others = TYPEFACES.iter().filter(|typeface| {
+        typeface.group == Some(Group::Heavy)
+            && typeface.id.as_ref() != lettering.typeface
+            && words.chars().all(|c| has_all(c)(typeface))
+    });
+    let way = |typeface: &std::sync::Arc<crate::lettering::Typeface>| {
+        let mut edits = vec![job.set(&placed.id, "typeface", typeface.id.as_ref())];
+        let own = lettering.lines.iter().enumerate().filter(|(_, line)| line.typeface.is_some());
+        edits.extend(own.map(|(i, _)| {
+            job.set(&placed.id, &format!("lines.{i}.typeface"), serde_json::Value::Null)
+        }));
+        Remedy { label: format!("Set them in {}", typeface.name), edits }
+    };
+    others.take(OFFERED).map(way).collect()
+}

@@ -1,0 +1,483 @@
+//! Preflight as a whole: every mistake by itself raises its own finding and no other, what is offered mends it, and
+//! good pieces are left in peace.
+
+mod common;
+
+use common::{add, cache, edited, fresh, set};
+use kalotype_core::evaluate::evaluate;
+use kalotype_core::library::Shipped;
+use kalotype_core::piece::{Address, Edit, ElementKind, FaceName, Piece, SetAside};
+use kalotype_core::plane::Tolerance;
+use kalotype_core::preflight::{self, Finding, Weight};
+use kalotype_core::workshop::Workshop;
+use proptest::prelude::*;
+use serde_json::{Value, json};
+
+const ALL_TOLERANCES: [Tolerance; 3] = [Tolerance::Draft, Tolerance::Normal, Tolerance::Fine];
+
+/// What preflight says, with remedies that were tried.
+fn said(piece: &Piece, tolerance: Tolerance) -> Vec<Finding> {
+    let cache = cache();
+    let workshop = Workshop::new(&Shipped, &cache, tolerance);
+    let evaluation = evaluate(piece, &workshop).unwrap();
+    preflight::run(piece, &evaluation, &workshop)
+}
+
+fn codes(findings: &[Finding]) -> Vec<&'static str> {
+    let mut codes: Vec<&str> = findings.iter().map(|one| one.code).collect();
+    codes.dedup();
+    codes
+}
+
+fn blank(field: &str, value: impl Into<Value>) -> Edit {
+    set("blank", field, value)
+}
+
+fn at(element: &str, across: f64, up: f64) -> Vec<Edit> {
+    let from = |mm: f64| json!({ "from": "centre", "distance": mm });
+    vec![set(element, "place.across", from(across)), set(element, "place.up", from(up))]
+}
+
+/// A plate of 80 × 40 × 3 mm with a name of 10 mm that is good, changed by these edits.
+fn plate(edits: &[Vec<Edit>]) -> Piece {
+    let good = [
+        vec![blank("width", 80.0), blank("height", 40.0), add(ElementKind::Lettering)],
+        vec![
+            set("lettering-1", "lines.0.words", "ÆGIR"),
+            set("lettering-1", "size", json!({ "height": 10.0 })),
+            set("lettering-1", "gives", "nothing"),
+        ],
+        at("lettering-1", 0.0, 0.0),
+    ];
+    edited(&fresh(&[]), &[good.concat(), edits.concat()].concat())
+}
+
+fn add_on_back(kind: ElementKind) -> Edit {
+    Edit::Add { component: "component-1".to_owned(), kind, face: FaceName::Back }
+}
+
+fn square(side: f64) -> Value {
+    let corners = ["top_left", "top_right", "bottom_right", "bottom_left"];
+    let corners: Value =
+        corners.into_iter().map(|name| (name.to_owned(), json!("square"))).collect();
+    json!({ "own": { "width": side, "height": side, "outline": { "rectangle": corners }, "turn": 0.0 } })
+}
+
+fn hole(id: &str, across: f64, up: f64, diameter: f64) -> Vec<Edit> {
+    let mut edits = vec![add(ElementKind::Hole), set(id, "diameter", diameter)];
+    edits.extend(at(id, across, up));
+    edits
+}
+
+fn rim(width: f64, height: f64) -> Vec<Edit> {
+    vec![
+        add(ElementKind::Rim),
+        set("rim-1", "inset", 2.0),
+        set("rim-1", "width", width),
+        set("rim-1", "relief", json!({ "raised": { "by": height } })),
+    ]
+}
+
+fn emblem(shape: &str, width: f64, across: f64, up: f64) -> Vec<Edit> {
+    let mut edits = vec![
+        add(ElementKind::Emblem),
+        set("emblem-1", "shape", shape),
+        set("emblem-1", "width", width),
+    ];
+    edits.extend(at("emblem-1", across, up));
+    edits
+}
+
+/// A mistake: what it is called, the edits that make it, what is found, how weighty, and whether something is
+/// offered that mends it.
+type Mistake = (&'static str, Vec<Vec<Edit>>, &'static str, Weight, bool);
+
+fn mistakes() -> Vec<Mistake> {
+    use Weight::{Must, Note, Should};
+    let lettering = |field: &str, value: Value| vec![set("lettering-1", field, value)];
+    let second = |words: &str, across: f64, up: f64| {
+        let mut edits = vec![
+            add(ElementKind::Lettering),
+            set("lettering-2", "lines.0.words", words),
+            set("lettering-2", "size", json!({ "height": 6.0 })),
+            set("lettering-2", "gives", "nothing"),
+        ];
+        edits.extend(at("lettering-2", across, up));
+        edits
+    };
+    let name_up = || at("lettering-1", 0.0, 8.0);
+    vec![
+        (
+            "strokes thinner than a line",
+            vec![lettering("style.heavier", json!(-0.75))],
+            "thin-stroke",
+            Must,
+            true,
+        ),
+        (
+            "letters set so near that they run together",
+            vec![
+                lettering("style.spacing", json!(-0.155)),
+                lettering("lines.0.words", json!("HIHIH")),
+            ],
+            "narrow-gap",
+            Must,
+            true,
+        ),
+        (
+            "a wall between two holes",
+            vec![hole("hole-1", -30.0, -12.0, 5.0), hole("hole-2", -24.6, -12.0, 5.0)],
+            "thin-wall",
+            Must,
+            true,
+        ),
+        (
+            "a weak wall between two holes",
+            vec![hole("hole-1", -30.0, -12.0, 5.0), hole("hole-2", -24.3, -12.0, 5.0)],
+            "thin-wall",
+            Should,
+            true,
+        ),
+        ("a rim thinner than a line", vec![rim(0.3, 1.0)], "thin-rim", Must, true),
+        ("a rim of a single line", vec![rim(0.6, 1.0)], "thin-rim", Should, true),
+        (
+            "a loop thinner than a line",
+            vec![vec![
+                add(ElementKind::Loop),
+                set("loop-1", "wall", 0.4),
+                set("loop-1", "inside", 8.0),
+            ]],
+            "thin-loop",
+            Must,
+            true,
+        ),
+        (
+            "a hole that closes",
+            vec![hole("hole-1", -30.0, -12.0, 0.55), lettering_printer_gap()],
+            "narrow-gap",
+            Must,
+            true,
+        ),
+        (
+            "a relief of one layer",
+            vec![lettering("relief", json!({ "raised": { "by": 0.2 } }))],
+            "thin-relief",
+            Should,
+            true,
+        ),
+        (
+            "a recess of one layer",
+            vec![lettering("relief", json!({ "recessed": { "by": 0.2 } }))],
+            "thin-relief",
+            Should,
+            true,
+        ),
+        (
+            "a height of three layers and a half",
+            vec![lettering("relief", json!({ "raised": { "by": 0.7 } }))],
+            "part-layers",
+            Note,
+            true,
+        ),
+        ("words on words", vec![second("QUAY", 0.0, -3.0)], "on-each-other", Must, true),
+        (
+            "an emblem across the name",
+            vec![emblem("heart", 8.0, 10.0, 0.0)],
+            "on-each-other",
+            Must,
+            true,
+        ),
+        (
+            "the same twice",
+            vec![
+                vec![Edit::Duplicate { target: common::address("lettering-1") }],
+                at("lettering-2", 0.0, 0.0),
+            ],
+            "same-twice",
+            Should,
+            true,
+        ),
+        (
+            "a recess where a hole is",
+            vec![
+                hole("hole-1", -25.0, -10.0, 12.0),
+                name_up(),
+                vec![
+                    add(ElementKind::Recess),
+                    set(
+                        "recess-1",
+                        "shape",
+                        json!({ "own": { "width": 4.0, "height": 4.0, "outline": "ellipse", "turn": 0.0 } }),
+                    ),
+                ],
+                at("recess-1", -25.0, -10.0),
+            ],
+            "changes-nothing",
+            Should,
+            true,
+        ),
+        ("words near the edge", vec![at("lettering-1", 0.0, 14.6)], "near-edge", Should, true),
+        (
+            "a span over a hollow",
+            vec![
+                vec![
+                    blank("height", 80.0),
+                    set("lettering-1", "relief", json!({ "recessed": { "by": 1.0 } })),
+                ],
+                at("lettering-1", 0.0, 30.0),
+                vec![
+                    add(ElementKind::Recess),
+                    set("recess-1", "shape", square(30.0)),
+                    set("recess-1", "depth", json!({ "by": 1.0 })),
+                    add_on_back(ElementKind::Recess),
+                    set("recess-2", "shape", square(30.0)),
+                    set("recess-2", "depth", json!({ "by": 1.0 })),
+                ],
+                at("recess-1", 0.0, -5.0),
+                at("recess-2", 0.0, -5.0),
+            ],
+            "long-span",
+            Should,
+            false,
+        ),
+        (
+            "a star with needles",
+            vec![
+                name_up(),
+                emblem("star-by-numbers", 14.0, 20.0, -9.0),
+                vec![set("emblem-1", "points", 12), set("emblem-1", "depth", 0.8)],
+            ],
+            "sharp-point",
+            Note,
+            false,
+        ),
+        (
+            "larger than the bed",
+            vec![vec![blank("width", 320.0), blank("height", 100.0)]],
+            "larger-than-bed",
+            Should,
+            false,
+        ),
+        (
+            "long and flat",
+            vec![vec![blank("width", 200.0), blank("height", 20.0)]],
+            "may-lift",
+            Note,
+            false,
+        ),
+        (
+            "letters of 3 mm",
+            vec![
+                lettering("size", json!({ "height": 3.5 })),
+                lettering("style.spacing", json!(0.1)),
+            ],
+            "letters-small",
+            Should,
+            true,
+        ),
+        (
+            "a hole at the edge",
+            vec![hole("hole-1", -36.9, 0.0, 5.0)],
+            "hole-near-edge",
+            Should,
+            true,
+        ),
+        (
+            "a hole in the name",
+            vec![hole("hole-1", 0.0, 0.0, 5.0)],
+            "hole-meets-letters",
+            Must,
+            true,
+        ),
+        ("words over the edge", vec![at("lettering-1", 31.0, 0.0)], "over-edge", Must, true),
+        (
+            "a counter that falls out",
+            vec![lettering("lines.0.words", json!("NO")), lettering("relief", json!("through"))],
+            "loose-parts",
+            Must,
+            false,
+        ),
+        (
+            "sunk through both faces",
+            vec![
+                lettering("relief", json!({ "recessed": { "by": 1.4 } })),
+                vec![
+                    Edit::Add {
+                        component: "component-1".to_owned(),
+                        kind: ElementKind::Lettering,
+                        face: FaceName::Back,
+                    },
+                    set("lettering-2", "lines.0.words", "ÆGIR"),
+                    set("lettering-2", "size", json!({ "height": 10.0 })),
+                    set("lettering-2", "relief", json!({ "recessed": { "by": 1.4 } })),
+                ],
+                at("lettering-2", 0.0, 0.0),
+            ],
+            "back-to-back",
+            Should,
+            false,
+        ),
+        (
+            "sunk too deep",
+            vec![lettering("relief", json!({ "recessed": { "by": 2.8 } }))],
+            "thin-floor",
+            Should,
+            true,
+        ),
+    ]
+}
+
+/// A printer whose narrowest gap is wider than customary.
+fn lettering_printer_gap() -> Vec<Edit> {
+    vec![Edit::set(&Address::Piece, "printer.gap", json!(0.6))]
+}
+
+#[test]
+fn the_piece_the_mistakes_are_made_on_is_good() {
+    for tolerance in ALL_TOLERANCES {
+        assert_eq!(codes(&said(&plate(&[]), tolerance)), Vec::<&str>::new(), "{tolerance:?}");
+    }
+}
+
+#[test]
+fn every_mistake_raises_its_finding_and_only_it() {
+    let mut wrong = Vec::new();
+    for (name, edits, code, weight, _) in mistakes() {
+        let piece = plate(&edits);
+        for tolerance in ALL_TOLERANCES {
+            let found = said(&piece, tolerance);
+            let is_it = codes(&found) == [code] && found.iter().all(|one| one.weight == weight);
+            if !is_it {
+                let told: Vec<_> = found.iter().map(|one| (one.code, one.weight)).collect();
+                wrong.push(format!("{name} at {tolerance:?}: {told:?}"));
+            }
+        }
+    }
+    assert!(wrong.is_empty(), "{wrong:#?}");
+}
+
+#[test]
+fn what_is_offered_mends_and_leaves_nothing() {
+    let mut wrong = Vec::new();
+    let (mut offered, mut all) = (0, 0);
+    for (name, edits, code, _, is_mended) in mistakes() {
+        let piece = plate(&edits);
+        let found = said(&piece, Tolerance::Normal);
+        let ways: Vec<_> = found.iter().flat_map(|one| &one.remedies).collect();
+        if ways.is_empty() == is_mended {
+            wrong.push(format!("{name}: {} ways", ways.len()));
+        }
+        all += 1;
+        offered += usize::from(!ways.is_empty());
+        for way in ways {
+            let after = said(&edited(&piece, &way.edits), Tolerance::Normal);
+            let left: Vec<_> = after.iter().filter(|one| one.weight < Weight::Note).collect();
+            if !left.is_empty() || after.iter().any(|one| one.code == code) {
+                wrong.push(format!("{name}, {}: {left:?}", way.label));
+            }
+        }
+    }
+    assert!(wrong.is_empty(), "{wrong:#?}");
+    assert!(offered * 10 >= all * 7, "{offered} of {all}");
+}
+
+/// "Mend all that can be" takes several mistakes away in one go, and says how.
+#[test]
+fn several_mistakes_are_mended_in_one_go() {
+    let piece = plate(&[
+        rim(0.3, 1.0),
+        vec![set("lettering-1", "relief", json!({ "raised": { "by": 0.2 } }))],
+        hole("hole-1", -30.0, -12.0, 5.0),
+        hole("hole-2", -24.6, -12.0, 5.0),
+    ]);
+    let cache = cache();
+    let workshop = Workshop::new(&Shipped, &cache, Tolerance::Normal);
+    let mended = preflight::mend(&piece, &workshop).unwrap();
+    assert_eq!(mended.steps.len(), 3, "{:?}", mended.steps);
+    assert_eq!(mended.findings, [], "{:?}", mended.steps);
+    // The same edits in one go are the same piece.
+    assert_eq!(edited(&piece, &mended.edits), mended.piece);
+    // What is good already stays as it is.
+    assert!(preflight::mend(&mended.piece, &workshop).unwrap().steps.is_empty());
+}
+
+/// A finding that is set aside stays in the file with its reason, comes last, and is mended by nobody.
+#[test]
+fn what_is_set_aside_is_kept_with_its_reason() {
+    let mut piece = plate(&[rim(0.3, 1.0)]);
+    let found = said(&piece, Tolerance::Normal).remove(0);
+    let reason = "It is milled off again.".to_owned();
+    piece.set_aside.push(SetAside { code: found.code.to_owned(), target: found.target, reason });
+    let piece = kalotype_core::piece::read(kalotype_core::piece::write(&piece).as_bytes()).unwrap();
+    let aside = said(&piece, Tolerance::Normal).remove(0);
+    assert_eq!(aside.set_aside.as_deref(), Some("It is milled off again."));
+    assert!(aside.remedies.is_empty());
+    let cache = cache();
+    let workshop = Workshop::new(&Shipped, &cache, Tolerance::Normal);
+    assert!(preflight::mend(&piece, &workshop).unwrap().edits.is_empty());
+    let nothing = SetAside { reason: " ".to_owned(), ..piece.set_aside[0].clone() };
+    let mut wrong = piece.clone();
+    wrong.set_aside = vec![nothing];
+    assert_eq!(wrong.problems()[0].field, "set_aside.0.reason");
+}
+
+/// Another printer works every finding out again: what is thin for a wide line is none for a fine one.
+#[test]
+fn findings_follow_the_printer() {
+    let piece = plate(&[rim(0.5, 1.0)]);
+    let line = |mm: f64| Edit::set(&Address::Piece, "printer.line", json!(mm));
+    let weight = |piece: &Piece| said(piece, Tolerance::Normal).first().map(|one| one.weight);
+    assert_eq!(weight(&piece), Some(Weight::Should));
+    assert_eq!(weight(&edited(&piece, &[line(0.6)])), Some(Weight::Must));
+    assert_eq!(weight(&edited(&piece, &[line(0.25)])), None);
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 40, ..ProptestConfig::default() })]
+
+    /// Whatever is wrong with a piece: what is offered never leaves more that must be mended, nothing that must
+    /// be mended is new, and in the end nothing is offered any more.
+    #[test]
+    fn no_remedy_makes_it_worse(
+        words in "[A-ZÅØa-z]{1,7}",
+        height in 2.5..14.0f64,
+        heavier in -0.8..0.6f64,
+        spacing in -0.12..0.3f64,
+        across in -30.0..30.0f64,
+        up in -18.0..18.0f64,
+        relief in prop_oneof![
+            Just(json!({ "raised": { "by": 0.3 } })),
+            Just(json!({ "recessed": { "by": 1.0 } })),
+            Just(json!("through")),
+        ],
+        first in (-38.0..38.0f64, -18.0..18.0f64, 2.0..9.0f64),
+        second in (-38.0..38.0f64, -18.0..18.0f64, 2.0..9.0f64),
+        rim_width in 0.2..2.0f64,
+    ) {
+        let piece = plate(&[
+            vec![
+                set("lettering-1", "lines.0.words", words),
+                set("lettering-1", "size", json!({ "height": height })),
+                set("lettering-1", "style.heavier", heavier),
+                set("lettering-1", "style.spacing", spacing),
+                set("lettering-1", "relief", relief),
+            ],
+            at("lettering-1", across, up),
+            hole("hole-1", first.0, first.1, first.2),
+            hole("hole-2", second.0, second.1, second.2),
+            rim(rim_width, 1.0),
+        ]);
+        let musts = |findings: &[Finding]| findings.iter().filter(|one| one.weight <= Weight::Must).count();
+        let before = said(&piece, Tolerance::Draft);
+        for finding in &before {
+            for remedy in &finding.remedies {
+                let after = said(&edited(&piece, &remedy.edits), Tolerance::Draft);
+                prop_assert!(musts(&after) <= musts(&before), "{}: {:?}", remedy.label, codes(&after));
+                for one in after.iter().filter(|one| one.weight <= Weight::Must) {
+                    let is_known = before.iter().any(|b| b.code == one.code && b.target == one.target);
+                    prop_assert!(is_known, "{} brings {}", remedy.label, one.code);
+                }
+            }
+        }
+    }
+}

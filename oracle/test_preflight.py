@@ -1,0 +1,154 @@
+"""What preflight measures, against distances and buffers of shapely (GEOS) on the finished mesh cut by trimesh."""
+
+import itertools
+import json
+import random
+
+import pytest
+import trimesh
+from shapely.geometry import MultiPolygon, Polygon
+
+from conftest import section
+from test_following import at, element, words
+
+LINE, GAP = 0.45, 0.25
+RAISED = {"raised": {"by": 1.2}}
+
+
+def hole(name, across, up, diameter):
+    square = {"top": "square", "bottom": "square"}
+    place = {axis: at(across, up)[axis] for axis in ("across", "up")}
+    return element(
+        name, "hole", shape="round", diameter=diameter, turn=0, depth=None, edges=square, place=place, repeat="once"
+    )
+
+
+def rim(inset, width):
+    return element("rim", "rim", inset=inset, width=width, relief=RAISED, colour=None, root=0, edge="square")
+
+
+def styled(text, height, relief, spacing=0.0, heavier=0.0, typeface="nunito", up=0):
+    style = {"spacing": spacing, "heavier": heavier, "capitals": False, "slant": 0, "stretch": 1}
+    return words("name", text, height, relief, style=style, typeface=typeface, place=at(0, up))
+
+
+def parts(region):
+    return list(region.geoms) if isinstance(region, MultiPolygon) else [region]
+
+
+def found(said, code):
+    return [finding for finding in said["findings"] if finding["code"] == code]
+
+
+@pytest.mark.parametrize("seed", range(24))
+def test_walls_are_as_thin_as_the_openings_are_near(plated, looked_through, seed):
+    """Two holes of random sizes somewhere on a plate, from far apart to almost touching."""
+    dice = random.Random(seed)
+    first, second = (dice.uniform(3, 9) for _ in range(2))
+    wall = dice.uniform(0.05, 1.3)
+    apart = (first + second) / 2 + wall
+    x, y = dice.uniform(-30, 20), dice.uniform(-15, 15)
+    elements = [hole("one", x, y, first), hole("other", x + apart, y, second), styled("Å", 6, RAISED, up=24)]
+    file, mesh = plated(elements)
+    [plate] = parts(section(mesh, 1.5))
+    one, other = (Polygon(ring) for ring in plate.interiors)
+    exact = one.distance(other)
+    assert exact == pytest.approx(wall, abs=0.02)
+    walls = found(looked_through(file), "thin-wall")
+    if exact > 2 * LINE - 0.01:
+        # Within a hundredth of the limit it may be said or not.
+        assert walls == [] or exact < 2 * LINE + 0.01
+        return
+    [finding] = walls
+    assert finding["figures"]["measured"] == pytest.approx(exact, abs=0.01)
+    if abs(exact - LINE) > 0.02:
+        assert finding["weight"] == ("must" if exact < LINE else "should")
+
+
+@pytest.mark.parametrize("spacing", [-0.16, -0.156, -0.153, -0.15, -0.145, -0.13, 0.0])
+def test_gaps_are_as_narrow_as_the_letters_are_near(plated, looked_through, spacing):
+    file, mesh = plated([styled("HIHIH", 10, RAISED, spacing)])
+    letters = parts(section(mesh, 3.6))
+    between = [a.distance(b) for a, b in itertools.combinations(letters, 2)]
+    least = min(between, default=0.0)
+    gaps = found(looked_through(file), "narrow-gap")
+    if len(letters) == 5 and 0.01 < least < GAP - 0.01:
+        [finding] = gaps
+        assert finding["figures"]["measured"] == pytest.approx(least, abs=0.005)
+    elif len(letters) == 5 and least > GAP + 0.01:
+        assert gaps == []
+
+
+@pytest.mark.parametrize("width", [0.2, 0.3, 0.44, 0.46, 0.7, 0.89, 0.92, 2])
+def test_a_rim_is_as_thin_as_it_is(plated, looked_through, width):
+    file, mesh = plated([rim(3, width)])
+    [ring] = parts(section(mesh, 3.6))
+    exact = ring.exterior.distance(ring.interiors[0])
+    assert exact == pytest.approx(width, abs=0.01)
+    thin = found(looked_through(file), "thin-rim")
+    assert [one["weight"] for one in thin] == (["must"] if width < LINE else ["should"] if width < 0.9 else [])
+    assert all(one["figures"]["measured"] == pytest.approx(exact, abs=0.01) for one in thin)
+
+
+def opened(region, width):
+    return region.buffer(-width / 2, quad_segs=64).buffer(width / 2, quad_segs=64)
+
+
+def closed(region, width):
+    return region.buffer(width / 2, quad_segs=64).buffer(-width / 2, quad_segs=64)
+
+
+@pytest.mark.parametrize("typeface", ["nunito", "pacifico", "noto-serif", "bebas-neue", "grenze-gotisch"])
+@pytest.mark.parametrize("heavier", [-0.35, -0.2, 0.0])
+@pytest.mark.parametrize("relief", [RAISED, {"recessed": {"by": 1.0}}])
+def test_what_is_lost_in_print_is_shapelys_opening(plated, looked_through, typeface, heavier, relief):
+    """Raised letters are opened by a line and closed by a gap; of cut ones the walls are what is drawn."""
+    file, mesh = plated([styled("Ægir Ø8", 7, relief, heavier=heavier, typeface=typeface)])
+    is_cut = "recessed" in relief
+    if is_cut:
+        letters = section(mesh, 1.0).difference(section(mesh, 2.5))
+        narrowest, nearest = GAP, LINE
+    else:
+        letters = section(mesh, 3.6)
+        narrowest, nearest = LINE, GAP
+    left = opened(letters, narrowest)
+    lost = letters.difference(left).area
+    more = closed(left, nearest).difference(left).difference(letters).area
+    printed = {one["target"]: one for one in looked_through(file)["printed"]}
+    said = printed.get("component-1/name", {"lost_mm2": 0, "closed_mm2": 0})
+    # Slivers of less than 0.002 mm² in corners are left out, and arcs are followed to 0.02 mm.
+    slack = 0.02 * letters.area
+    assert said["lost_mm2"] == pytest.approx(lost, rel=0.1, abs=slack)
+    assert said["closed_mm2"] == pytest.approx(more, rel=0.1, abs=slack)
+
+
+@pytest.mark.parametrize(("heavier", "thin"), [(-1.15, True), (-1.1, True), (0.0, False), (0.3, False)])
+def test_strokes_are_lost_where_the_opening_loses_them(plated, looked_through, heavier, thin):
+    """Stems of an even width: what a line does not fit into is what preflight names."""
+    file, mesh = plated([styled("HIL", 10, RAISED, heavier=heavier)])
+    letters = section(mesh, 3.6)
+    is_lost = opened(letters, LINE).area < 0.9 * letters.area
+    assert is_lost == thin
+    assert bool(found(looked_through(file), "thin-stroke")) == thin
+
+
+def test_mending_mends_what_shapely_measures(plated, kalotype, looked_through, tmp_path):
+    """After `--mend` the walls, gaps and rims of the mended mesh are as wide as they should be."""
+    elements = [
+        hole("one", -30, 10, 6), hole("other", -23.7, 10, 6), rim(3, 0.3), styled("HIHIH", 10, RAISED, -0.155),
+    ]  # fmt: skip
+    file, _ = plated(elements)
+    better, out = tmp_path / "better.json", tmp_path / "better.stl"
+    said = looked_through(file, "--mend", better)
+    assert said["findings"] == []
+    kalotype("build", better, "-o", out)
+    mesh = trimesh.load_mesh(out)
+    [plate] = parts(section(mesh, 1.5))
+    one, other = (Polygon(ring) for ring in plate.interiors)
+    assert one.distance(other) >= 2 * LINE - 0.01
+    raised = sorted(parts(section(mesh, 3.6)), key=lambda part: -part.envelope.area)
+    assert raised[0].exterior.distance(raised[0].interiors[0]) >= 2 * LINE - 0.01
+    letters = raised[1:]
+    assert len(letters) == 5
+    assert min(a.distance(b) for a, b in itertools.combinations(letters, 2)) >= GAP - 0.005
+    assert json.loads(better.read_text())["kalotype"] == 12
