@@ -289,7 +289,7 @@ fn mistakes() -> Vec<Mistake> {
             Must,
             true,
         ),
-        ("words over the edge", vec![at("lettering-1", 31.0, 0.0)], "over-edge", Must, true),
+        ("words over the edge", vec![at("lettering-1", 27.0, 0.0)], "over-edge", Must, true),
         (
             "a counter that falls out",
             vec![lettering("lines.0.words", json!("NO")), lettering("relief", json!("through"))],
@@ -399,6 +399,24 @@ fn several_mistakes_are_mended_in_one_go() {
     assert_eq!(edited(&piece, &mended.edits), mended.piece);
     // What is good already stays as it is.
     assert!(preflight::mend(&mended.piece, &workshop).unwrap().steps.is_empty());
+}
+
+/// A plate full of mistakes has no endless list, and what falls out is said beside what runs over the edge.
+#[test]
+fn the_list_of_findings_ends() {
+    let holes = (0..64).map(|i| {
+        let (x, y) = (f64::from(i % 8) * 4.0 - 34.0, f64::from(i / 8) * 4.0 - 16.0);
+        hole(&format!("hole-{}", i + 1), x, y, 3.5)
+    });
+    let full = plate(&holes.collect::<Vec<_>>());
+    let found = said(&full, Tolerance::Draft);
+    let last = found.last().unwrap();
+    assert_eq!((found.len(), last.code, last.weight), (61, "more-findings", Weight::Note));
+    let through =
+        [set("lettering-1", "lines.0.words", "OOOOOO"), set("lettering-1", "relief", "through")];
+    let falls = plate(&[through.to_vec(), at("lettering-1", 20.0, 0.0)]);
+    let found = codes(&said(&falls, Tolerance::Draft));
+    assert!(found.contains(&"loose-parts") && found.contains(&"over-edge"), "{found:?}");
 }
 
 /// A finding that is set aside stays in the file with its reason, comes last, and is mended by nobody.

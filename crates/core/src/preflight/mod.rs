@@ -222,8 +222,17 @@ struct Figure<'a> {
 pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
     let mut findings = found(piece, evaluation, workshop);
     tried::keep_what_mends(piece, &mut findings, workshop);
+    let beyond = findings.len().saturating_sub(MOST_TOLD);
+    if beyond > 0 {
+        findings.truncate(MOST_TOLD);
+        let message = format!("There are {beyond} findings more. Mend these first.");
+        findings.push(Finding::new("more-findings", Weight::Note, Address::Piece, message));
+    }
     findings
 }
+
+/// More findings are only counted: nobody reads them.
+const MOST_TOLD: usize = 60;
 
 type Check = fn(&Job<'_>) -> Vec<Finding>;
 

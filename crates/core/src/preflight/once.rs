@@ -39,7 +39,6 @@ const SAYS_LESS: &[(&str, &[&str], At)] = &[
     ("narrow-gap", &["hardly-touches", "on-each-other", "same-twice"], At::Place),
     ("thin-floor", &["back-to-back", "too-deep"], At::Place),
     ("part-layers", &["thin-relief", "too-deep"], At::Target),
-    ("loose-parts", &["over-edge"], At::Component),
     ("long-span", &["hangs-over"], At::Component),
     ("may-lift", &["larger-than-bed"], At::Component),
 ];

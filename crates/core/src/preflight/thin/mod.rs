@@ -39,7 +39,7 @@ impl Kept for Vec<Thin> {
 
 /// Letters that run together over this share of their height, or a counter that closes over this share of its own
 /// size, can no longer be told apart (ours).
-const CLOSED: f64 = 0.35;
+const CLOSED: f64 = 0.5;
 
 /// Between different things a gap that closes over less than so many of its limits is a touch (ours).
 const LEAST_GAP: f64 = 4.0;
