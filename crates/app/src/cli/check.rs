@@ -85,24 +85,19 @@ fn look_through(
         at_hand.piece.give_printer(profile.clone());
     }
     let workshop = at_hand.bench.workshop(Tolerance::Normal);
-    let (piece, findings) = match &arguments.mend {
-        None => {
-            let worked = at_hand.work_out(Tolerance::Normal)?;
-            let findings = preflight::run(&at_hand.piece, &worked.evaluation, &workshop);
-            (at_hand.piece.clone(), findings)
+    if let Some(output) = &arguments.mend {
+        let mended = preflight::mend(&at_hand.piece, &workshop)
+            .with_context(|| format!("{} cannot be mended", path.display()))?;
+        for step in &mended.steps {
+            eprintln!("{}: {step}", path.display());
         }
-        Some(output) => {
-            let mended = preflight::mend(&at_hand.piece, &workshop)
-                .with_context(|| format!("{} cannot be mended", path.display()))?;
-            for step in &mended.steps {
-                eprintln!("{}: {step}", path.display());
-            }
-            write_whole(output, piece::write(&mended.piece).as_bytes())?;
-            (mended.piece, mended.findings)
-        }
-    };
-    let evaluation = evaluate(&piece, &workshop)?;
-    let printed = preflight::printed(&piece, &evaluation, &workshop)?;
+        write_whole(output, piece::write(&mended.piece).as_bytes())?;
+        at_hand.piece = mended.piece;
+    }
+    let piece = &at_hand.piece;
+    let evaluation = evaluate(piece, &workshop)?;
+    let findings = preflight::run(piece, &evaluation, &workshop);
+    let printed = preflight::printed(piece, &evaluation, &workshop)?;
     let told = |one: &Printed| {
         json!({
             "target": one.target,

@@ -175,9 +175,9 @@ impl Service {
     ///
     /// # Errors
     /// Where the work was stopped.
-    pub fn mending(&self, piece: &Piece, halt: Halt) -> Result<Mending, Trouble> {
+    pub fn mending(&self, head: &Head, halt: Halt) -> Result<Mending, Trouble> {
         let workshop = self.workshop(SHOWN, halt);
-        let mended = preflight::mend(piece, &workshop)?;
+        let mended = preflight::mend(&head.piece, &workshop)?;
         let is_left = |finding: &&Finding| finding.set_aside.is_none();
         let left = mended.findings.iter().filter(is_left).count();
         Ok(Mending { edits: mended.edits, steps: mended.steps, left })

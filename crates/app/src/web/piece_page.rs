@@ -9,9 +9,10 @@ use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
 use kalotype_core::emblems::EMBLEMS;
+use kalotype_core::halt::Halt;
 use kalotype_core::piece::{Edit, LIMITS};
 use kalotype_store::Head;
-use serde::Deserialize;
+use serde::{Deserialize, Serialize};
 use serde_json::json;
 use std::collections::BTreeMap;
 use std::sync::Arc;
@@ -117,10 +118,7 @@ pub async fn look_through(
     viewer: Viewer,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    let head = head_of(&studio, &viewer, &id).await?;
-    let look = move |service: &Service, halt| service.look_through(&head, halt);
-    let said = studio.look(&viewer.person, &format!("{id}/findings"), look).await?;
-    Ok(web::Json(said))
+    looked(&studio, &viewer, &id, "findings", Service::look_through).await
 }
 
 /// How everything that can be mended would be mended. Nothing is changed by asking.
@@ -130,10 +128,7 @@ pub async fn mending(
     viewer: Viewer,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    let head = head_of(&studio, &viewer, &id).await?;
-    let look = move |service: &Service, halt| service.mending(&head.piece, halt);
-    let mending = studio.look(&viewer.person, &format!("{id}/mending"), look).await?;
-    Ok(web::Json(mending))
+    looked(&studio, &viewer, &id, "mending", Service::mending).await
 }
 
 /// What of the piece would be there if it were printed: its lines laid, what is too narrow closed.
@@ -143,10 +138,20 @@ pub async fn printed(
     viewer: Viewer,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    let head = head_of(&studio, &viewer, &id).await?;
-    let look = move |service: &Service, halt| service.printed(&head, halt);
-    let printed = studio.look(&viewer.person, &format!("{id}/printed"), look).await?;
-    Ok(web::Json(printed))
+    looked(&studio, &viewer, &id, "printed", Service::printed).await
+}
+
+/// A look at a piece as it stands; the same look of the same person that is still under way is stopped.
+async fn looked<T: Serialize + Send + 'static>(
+    studio: &Studio,
+    viewer: &Viewer,
+    id: &str,
+    what: &str,
+    look: fn(&Service, &Head, Halt) -> Result<T, Trouble>,
+) -> Result<web::Json<T>, WebError> {
+    let head = head_of(studio, viewer, id).await?;
+    let work = move |service: &Service, halt| look(service, &head, halt);
+    Ok(web::Json(studio.look(&viewer.person, &format!("{id}/{what}"), work).await?))
 }
 
 async fn head_of(studio: &Studio, viewer: &Viewer, id: &str) -> Result<Head, WebError> {

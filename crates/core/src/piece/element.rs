@@ -167,6 +167,11 @@ impl Element {
         self.kind.fields().relief()
     }
 
+    /// Whether it stands on the bed beside or through the blank, as openwork does.
+    pub fn stands_on_the_bed(&self) -> bool {
+        self.relief().is_some_and(Relief::stands_on_the_bed)
+    }
+
     /// What it is called in a list: its words, or what it is.
     pub fn name(&self) -> String {
         self.kind.fields().name()

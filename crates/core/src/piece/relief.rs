@@ -93,6 +93,11 @@ impl Relief {
         Relief::Recessed(Depth::By(Length::mm(mm)))
     }
 
+    /// Whether it stands on the bed beside or through the blank, as openwork does.
+    pub fn stands_on_the_bed(self) -> bool {
+        matches!(self, Relief::Raised(Height::FromFoot(_)))
+    }
+
     pub(super) fn check(self, checker: &mut Checker) {
         match self {
             Relief::Raised(Height::By(height)) => checker.length(&limits::RAISED_BY, height),

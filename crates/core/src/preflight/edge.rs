@@ -2,7 +2,7 @@
 
 use super::{Figure, Finding, Job, Weight};
 use crate::evaluate::height_to_fit;
-use crate::piece::{FaceName, Height, Kind, Relief};
+use crate::piece::{FaceName, Kind, Relief};
 use crate::plane::Rect;
 use serde_json::json;
 
@@ -15,7 +15,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     for figure in job.figures() {
         let Some(ink) = figure.placed.region.bounds() else { continue };
         // What stands on the bed beside the plate is meant to.
-        if matches!(figure.relief, Relief::Raised(Height::FromFoot(_))) {
+        if figure.relief.stands_on_the_bed() {
             continue;
         }
         if job.layout.clear_of(figure.placed.face).is_some_and(|clear| clear.contains(&ink)) {
@@ -59,7 +59,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
 fn halos(job: &Job<'_>) -> Vec<Finding> {
     let halos = job.pairs().filter_map(|(element, placed)| {
         let Kind::Halo(halo) = &element.kind else { return None };
-        if matches!(halo.relief, Relief::Raised(Height::FromFoot(_))) {
+        if halo.relief.stands_on_the_bed() {
             return None;
         }
         let (outline, _) = job.layout.room_for(placed);

@@ -2,7 +2,7 @@
 
 use super::edge::with_fit;
 use super::{Finding, Job, Weight};
-use crate::piece::{ElementKind, FieldShape, Height, Kind, Relief};
+use crate::piece::{ElementKind, FieldShape, Kind, Relief};
 
 /// Less than this is rounding.
 const NOTICEABLE_MM2: f64 = 0.01;
@@ -43,7 +43,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     for rim in rims {
         let on_same_side = job.figures().filter(|figure| {
             // Openwork that stands on the bed is meant to join on to the ring and its rim.
-            let is_openwork = matches!(figure.relief, Relief::Raised(Height::FromFoot(_)));
+            let is_openwork = figure.relief.stands_on_the_bed();
             let is_cut = matches!(figure.relief, Relief::Through);
             figure.placed.face == rim.face && !is_cut && !is_openwork
         });

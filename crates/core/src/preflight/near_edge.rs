@@ -2,7 +2,7 @@
 
 use super::edge::with_fit;
 use super::{Figures, Finding, Job, Source, Weight};
-use crate::piece::{Course, Height, Outline, Relief};
+use crate::piece::{Course, Outline};
 use crate::plane::Distances;
 
 /// No more is asked for than this, in mm: heavy letters may come nearer (ours).
@@ -16,8 +16,8 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let mut findings = Vec::new();
     for figure in job.figures() {
         let Some(lettering) = figure.lettering else { continue };
-        let is_free = matches!(figure.relief, Relief::Raised(Height::FromFoot(_)))
-            || matches!(lettering.course, Course::Outline(_));
+        let is_free =
+            figure.relief.stands_on_the_bed() || matches!(lettering.course, Course::Outline(_));
         let Some(ink) = figure.placed.region.bounds().filter(|_| !is_free) else { continue };
         let (outline, rect) = job.layout.room_for(figure.placed);
         let is_well_within = rect.grown(-MOST_MM).contains(&ink) && outline.is_box();

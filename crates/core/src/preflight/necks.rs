@@ -4,7 +4,7 @@ use super::{Finding, Job, Remedy, Weight};
 use crate::cache::{Kept, Stage};
 use crate::edit::apply;
 use crate::evaluate::{Layout, Placed, layout};
-use crate::piece::{Edit, Element, Height, Kind, Outline, Piece, Relief};
+use crate::piece::{Edit, Element, Kind, Outline, Piece};
 use crate::plane::{Neck, Rect, Region, Tolerance};
 use crate::solid::Act;
 
@@ -29,7 +29,7 @@ impl Kept for Vec<Neck> {
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let is_drawn = matches!(job.component.outline(), Some(Outline::Drawn(_) | Outline::Contour(_)));
-    let stands = job.pairs().any(|(element, _)| stands_on_the_bed(element));
+    let stands = job.pairs().any(|(element, _)| element.stands_on_the_bed());
     if !(stands || is_drawn) {
         return Vec::new();
     }
@@ -91,15 +91,10 @@ fn necks_of(job: &Job<'_>, whole: &Region, limit: f64) -> std::sync::Arc<Vec<Nec
     cache.kept(key, || whole.necks(limit, Tolerance::Draft))
 }
 
-/// Whether something stands on the bed beside or through the plate.
-fn stands_on_the_bed(element: &Element) -> bool {
-    matches!(element.relief(), Some(Relief::Raised(Height::FromFoot(_))))
-}
-
 /// What lies on the bed: the plate less what is cut through it, and what stands beside it.
 fn on_the_bed(elements: &[Element], layout: &Layout) -> Region {
     let placed = || elements.iter().zip(&layout.elements);
-    let standing = placed().filter(|(element, _)| stands_on_the_bed(element));
+    let standing = placed().filter(|(element, _)| element.stands_on_the_bed());
     let cut = placed().filter(|(_, placed)| placed.through && placed.act == Act::Cuts);
     let all = |some: Vec<&Placed>| {
         some.into_iter().fold(Region::default(), |all, one| all.union(&one.region))
@@ -115,7 +110,7 @@ fn culprits<'a>(job: &'a Job<'_>, place: Rect) -> Vec<(&'a Element, &'a Placed)>
     let mut all: Vec<_> = job
         .pairs()
         .filter(|(element, placed)| {
-            stands_on_the_bed(element) && !placed.region.intersection(&there).is_empty()
+            element.stands_on_the_bed() && !placed.region.intersection(&there).is_empty()
         })
         .collect();
     all.reverse();
@@ -233,7 +228,7 @@ fn gaps(job: &Job<'_>, whole: &Region, limit: f64) -> Vec<Finding> {
 /// What spans the opening of a ring and is held by it at one or two places.
 fn held_at_few(job: &Job<'_>) -> Vec<Finding> {
     let Some(Outline::Ring(_)) = job.component.outline() else { return Vec::new() };
-    let standing = job.pairs().filter(|(element, _)| stands_on_the_bed(element));
+    let standing = job.pairs().filter(|(element, _)| element.stands_on_the_bed());
     let openwork = standing.fold(Region::default(), |all, (_, placed)| all.union(&placed.region));
     let base = &job.layout.blank.base;
     const TOUCH_MM: f64 = 0.02;

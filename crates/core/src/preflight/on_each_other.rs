@@ -2,7 +2,7 @@
 
 use super::{Finding, Job, Remedy, Weight};
 use crate::evaluate::Placed;
-use crate::piece::{Edit, Element, Height, Relief};
+use crate::piece::{Edit, Element};
 use crate::plane::Rect;
 use crate::solid::Act;
 
@@ -16,18 +16,17 @@ const WITHIN: f64 = 0.98;
 /// What differs less in height is level, in mm.
 const LEVEL_MM: f64 = 0.05;
 
-/// More pairs are not looked at.
+/// More pairs whose boxes meet are not looked at.
 const MOST_PAIRS: usize = 2_000;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let all: Vec<(&Element, &Placed)> = job.pairs().collect();
     let pairs = (0..all.len()).flat_map(|i| (i + 1..all.len()).map(move |j| (i, j)));
+    let pairs = pairs.map(|(i, j)| (all[i], all[j])).filter(|(one, other)| {
+        one.1.face == other.1.face && one.1.frame.overlaps(&other.1.frame.grown(1.0))
+    });
     let mut findings = Vec::new();
-    for (i, j) in pairs.take(MOST_PAIRS) {
-        let (one, other) = (all[i], all[j]);
-        if one.1.face != other.1.face || !one.1.frame.overlaps(&other.1.frame.grown(1.0)) {
-            continue;
-        }
+    for (one, other) in pairs.take(MOST_PAIRS) {
         if is_twice(one.0, other.0) {
             findings.push(twice(job, other));
         } else if one.0.is_figure() && other.0.is_figure() {
@@ -37,9 +36,9 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     findings
 }
 
-/// Whether two elements are the same in everything but their ids.
+/// Whether two elements of one face are the same in everything but their ids.
 fn is_twice(one: &Element, other: &Element) -> bool {
-    one.face == other.face && one.kind == other.kind
+    one.kind == other.kind
 }
 
 fn twice(job: &Job<'_>, (element, placed): (&Element, &Placed)) -> Finding {
@@ -51,10 +50,6 @@ fn twice(job: &Job<'_>, (element, placed): (&Element, &Placed)) -> Finding {
         .remedy("Take one of them away", vec![edit])
 }
 
-fn stands_on_the_bed(element: &Element) -> bool {
-    matches!(element.relief(), Some(Relief::Raised(Height::FromFoot(_))))
-}
-
 fn overlapping(
     job: &Job<'_>,
     one: (&Element, &Placed),
@@ -62,7 +57,7 @@ fn overlapping(
 ) -> Option<Finding> {
     let ((first, below), (second, above)) = (one, other);
     // Openwork is meant to join.
-    if stands_on_the_bed(first) && stands_on_the_bed(second) {
+    if first.stands_on_the_bed() && second.stands_on_the_bed() {
         return None;
     }
     let [a, b] = [below.region.bounds()?, above.region.bounds()?];

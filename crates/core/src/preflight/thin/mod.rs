@@ -57,15 +57,13 @@ struct Place<'a> {
 }
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    if job.has_too_many_slices() {
-        let message = "There is so much on it, at so many heights, that preflight has not looked for strokes, walls and \
-                       gaps that are too thin.";
-        return vec![job.of_blank("not-looked-at", Weight::Note, message.to_owned())];
-    }
     let slices = job.slices();
+    let is_too_large = |slice: &Slice| slice.solid.vertex_count() > MOST_POINTS;
+    let is_beyond =
+        job.has_too_many_slices() || slices.len() > MOST_SLICES || slices.iter().any(is_too_large);
     let mut all: Vec<(Judged, Place<'_>)> = Vec::new();
     for slice in slices.iter().take(MOST_SLICES) {
-        if slice.solid.vertex_count() > MOST_POINTS {
+        if is_too_large(slice) {
             continue;
         }
         let owners = Owners::of(job.component, job.made, slice);
@@ -95,7 +93,14 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             }
         }
     }
-    all.iter().map(|(judged, place)| said(job, judged, place)).collect()
+    let mut findings: Vec<Finding> =
+        all.iter().map(|(judged, place)| said(job, judged, place)).collect();
+    if is_beyond {
+        let message = "There is so much on it, at so many heights, that preflight has not looked everywhere for \
+                       strokes, walls and gaps that are too thin.";
+        findings.push(job.of_blank("not-looked-at", Weight::Note, message.to_owned()));
+    }
+    findings
 }
 
 fn is_same(a: &[Owner<'_>; 2], b: &[Owner<'_>; 2]) -> bool {
@@ -200,78 +205,97 @@ fn is_of_motif(job: &Job<'_>, pattern: &Pattern, side: Side) -> bool {
 }
 
 fn too_thin(job: &Job<'_>, place: &Place<'_>) -> Option<Judged> {
-    let Thin { width, length, .. } = place.thin;
     let line = job.piece.printer.line.as_mm();
-    let is_lost = width < line - HAIR_MM;
-    let is_weak = width < LINES * line - HAIR_MM;
+    if place.thin.width >= LINES * line - HAIR_MM {
+        return None;
+    }
+    let is_lost = place.thin.width < line - HAIR_MM;
     let [a, b] = &place.owners;
-    let is_own = a.id().is_some() && a.id() == b.id();
-    let noun = a.kind().or(b.kind()).map_or(job.blank(), ElementKind::word);
+    match a.id().is_some() && a.id() == b.id() {
+        true => thin_within(job, place, is_lost),
+        false => thin_between(job, place, is_lost),
+    }
+}
+
+/// A place within one element: a loop, a rim, a stroke, or what stays standing between two strokes.
+fn thin_within(job: &Job<'_>, place: &Place<'_>, is_lost: bool) -> Option<Judged> {
+    let line = job.piece.printer.line.as_mm();
+    let [owner, _] = &place.owners;
+    let kind = owner.kind()?;
     let weight = if is_lost { Weight::Must } else { Weight::Should };
-    let wanted = LINES * line;
-    let target = a.id().or(b.id()).map(str::to_owned);
+    let target = owner.id().map(str::to_owned);
     let judged = |code, message: String, wanted, field| {
-        Some(Judged { code, weight, message, wanted, target: target.clone(), field })
+        Some(Judged { code, weight, message, wanted, target, field })
     };
-    match (is_own, a.kind()) {
-        (true, Some(ElementKind::Loop)) if is_weak => {
-            let message = match is_lost {
-                true => "The loop is thinner than a line of the printer: it will not be there.",
-                false => "The loop is so thin that it breaks off easily.",
-            };
-            judged("thin-loop", message.to_owned(), wanted, "wall")
-        }
-        (true, Some(ElementKind::Rim)) if is_weak && !a.cuts() => {
-            let message = match is_lost {
-                true => "The rim is thinner than a line of the printer: it will not be there.",
-                false => "The rim is a single line wide, which breaks off easily.",
-            };
-            judged("thin-rim", message.to_owned(), wanted, "width")
-        }
-        (true, _) if !is_lost || length < LEAST_LENGTH * line => None,
-        // Letters that are cut run together as raised ones do.
-        (true, Some(ElementKind::Lettering)) if a.cuts() && length < CLOSED * a.letter_height() => {
-            None
-        }
-        (true, Some(ElementKind::Lettering)) if !a.cuts() => judged(
-            "thin-stroke",
-            "Some strokes of these letters are too thin to print: they will be missing.".to_owned(),
-            line,
-            "style.heavier",
-        ),
-        (true, _) if !a.cuts() => judged(
-            "thin-stroke",
-            format!("Some of the {noun} is too thin to print: it will be missing."),
-            line,
-            if a.kind() == Some(ElementKind::Emblem) { "width" } else { "" },
-        ),
-        (true, _) => judged(
+    let is_ring = kind == ElementKind::Loop || (kind == ElementKind::Rim && !owner.cuts());
+    if is_ring {
+        let (code, field) = match kind {
+            ElementKind::Loop => ("thin-loop", "wall"),
+            _ => ("thin-rim", "width"),
+        };
+        let message = match is_lost {
+            true => "is thinner than a line of the printer: it will not be there.",
+            false => "is so thin that it breaks off easily.",
+        };
+        return judged(code, format!("The {} {message}", kind.word()), LINES * line, field);
+    }
+    // Letters that are cut run together as raised ones do.
+    let least = match kind {
+        ElementKind::Lettering if owner.cuts() => CLOSED * owner.letter_height(),
+        _ => 0.0,
+    };
+    if !is_lost || place.thin.length < least.max(LEAST_LENGTH * line) {
+        return None;
+    }
+    let (code, message, field) = match (owner.cuts(), kind) {
+        (true, _) => (
             "thin-wall",
-            format!("What stays standing within the {noun} is too thin to print in places."),
-            line,
+            format!(
+                "What stays standing within the {} is too thin to print in places.",
+                kind.word()
+            ),
             "",
         ),
-        (false, _) if !is_weak => None,
-        (false, None) if b.kind().is_none() => {
-            let long_enough = length >= LEAST_LENGTH * line;
-            let message = match is_lost {
-                true => format!("The {} is thinner than a line of the printer here.", job.blank()),
-                false => format!("The {} is so thin here that it breaks easily.", job.blank()),
-            };
-            if long_enough { judged("thin-wall", message, wanted, "") } else { None }
+        (false, ElementKind::Lettering) => (
+            "thin-stroke",
+            "Some strokes of these letters are too thin to print: they will be missing.".to_owned(),
+            "style.heavier",
+        ),
+        (false, _) => (
+            "thin-stroke",
+            format!("Some of the {} is too thin to print: it will be missing.", kind.word()),
+            if kind == ElementKind::Emblem { "width" } else { "" },
+        ),
+    };
+    judged(code, message, line, field)
+}
+
+/// A place between two elements, an element and the blank, or of the blank alone.
+fn thin_between(job: &Job<'_>, place: &Place<'_>, is_lost: bool) -> Option<Judged> {
+    let line = job.piece.printer.line.as_mm();
+    let [a, b] = &place.owners;
+    let is_of_blank = a.id().is_none() && b.id().is_none();
+    let message = match (is_of_blank, is_lost) {
+        (true, _) if place.thin.length < LEAST_LENGTH * line => return None,
+        (true, true) => format!("The {} is thinner than a line of the printer here.", job.blank()),
+        (true, false) => format!("The {} is so thin here that it breaks easily.", job.blank()),
+        (false, _) if !(a.cuts() || b.cuts()) => return None,
+        (false, true) => format!(
+            "The wall between {} is too thin to print: they run together.",
+            between(job, place)
+        ),
+        (false, false) => {
+            format!("The wall between {} is so thin that it breaks easily.", between(job, place))
         }
-        (false, _) if a.cuts() || b.cuts() => {
-            let between = between(job, place);
-            let message = match is_lost {
-                true => {
-                    format!("The wall between {between} is too thin to print: they run together.")
-                }
-                false => format!("The wall between {between} is so thin that it breaks easily."),
-            };
-            judged("thin-wall", message, wanted, "")
-        }
-        (false, _) => None,
-    }
+    };
+    Some(Judged {
+        code: "thin-wall",
+        weight: if is_lost { Weight::Must } else { Weight::Should },
+        message,
+        wanted: LINES * line,
+        target: a.id().or(b.id()).map(str::to_owned),
+        field: "",
+    })
 }
 
 fn too_narrow(job: &Job<'_>, place: &Place<'_>) -> Option<Judged> {

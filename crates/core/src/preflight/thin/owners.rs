@@ -1,7 +1,7 @@
 //! Whose outline a point of a section lies on.
 
 use crate::evaluate::{Along, Made, Placed, Slice};
-use crate::piece::{Component, Element, ElementKind, Height, Relief};
+use crate::piece::{Component, Element, ElementKind};
 use crate::plane::{Rect, Region};
 use crate::solid::{Act, Colour};
 
@@ -34,8 +34,7 @@ impl Owner<'_> {
 
     /// Whether it stands on the bed beside or through the blank.
     pub fn stands_on_the_bed(&self) -> bool {
-        let Owner::Element(element, _) = self else { return false };
-        matches!(element.relief(), Some(Relief::Raised(Height::FromFoot(_))))
+        matches!(self, Owner::Element(element, _) if element.stands_on_the_bed())
     }
 
     /// The height of its letters in mm, for lettering.
