@@ -2,6 +2,7 @@
 
 import itertools
 import json
+import math
 import random
 
 import pytest
@@ -9,7 +10,7 @@ import trimesh
 from shapely.geometry import MultiPolygon, Polygon
 
 from conftest import section
-from test_following import at, element, words
+from test_following import at, element, pattern, words
 
 LINE, GAP = 0.45, 0.25
 RAISED = {"raised": {"by": 1.2}}
@@ -152,3 +153,38 @@ def test_mending_mends_what_shapely_measures(plated, kalotype, looked_through, t
     assert len(letters) == 5
     assert min(a.distance(b) for a, b in itertools.combinations(letters, 2)) >= GAP - 0.005
     assert json.loads(better.read_text())["kalotype"] == 12
+
+
+@pytest.mark.parametrize("wall", [0.2, 0.4, 0.6, 0.85, 1.2])
+def test_walls_of_a_mesh_blank_are_measured_on_the_finished_mesh(kalotype, looked_through, tmp_path, wall):
+    """A block of somebody else's with two holes, something raised beside them and something sunk across."""
+    stl, file, out = (tmp_path / name for name in ("block.stl", "block.kalotype.json", "out.stl"))
+    trimesh.creation.box((60, 40, 6)).export(stl)
+    kalotype("blank", stl, "-o", file)
+    piece = json.loads(file.read_text())
+    piece["components"][0]["elements"] = [
+        styled("Å", 6, RAISED, up=14), hole("one", -10, -5, 8), hole("other", -10 + 7 + wall, -5, 6),
+        dict(styled("IO", 6, {"recessed": {"by": 1.0}}, up=-14), id="below"),
+    ]  # fmt: skip
+    file.write_text(json.dumps(piece))
+    kalotype("build", file, "-o", out)
+    mesh = trimesh.load_mesh(out)
+    [block] = parts(section(mesh, 3.0))
+    one, other = (Polygon(ring) for ring in block.interiors)
+    assert block.area == pytest.approx(60 * 40 - math.pi * (16 + 9), rel=0.002)
+    walls = found(looked_through(file), "thin-wall")
+    assert len(walls) == (1 if wall < 2 * LINE else 0)
+    for finding in walls:
+        assert finding["figures"]["measured"] == pytest.approx(one.distance(other), abs=0.015)
+        assert finding["weight"] == ("must" if wall < LINE else "should")
+
+
+@pytest.mark.parametrize("order", [0, 1, 2])
+def test_a_wall_is_the_same_in_any_order_and_under_other_things(plated, looked_through, order):
+    elements = [
+        hole("one", -10, 0, 8), hole("other", -2.5, 0, 6), styled("ÆGIR", 9, RAISED, up=18), rim(2, 2),
+        pattern("dots", 6, 2, inset=8, apart=2),
+    ]  # fmt: skip
+    file, _ = plated(elements[order:] + elements[:order])
+    [finding] = found(looked_through(file), "thin-wall")
+    assert finding["figures"]["measured"] == pytest.approx(0.5, abs=0.015)

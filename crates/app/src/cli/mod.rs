@@ -52,7 +52,7 @@ Examples:
   kalotype build token.json -o tokens.zip --format stl --copies 30
   kalotype fit desk.json                        the joints of a piece and their clearances
   kalotype gauge --joint slot -o gauge.3mf      to be printed, to learn what fits
-  kalotype check *.json                         what would go wrong on the printer
+  kalotype check *.kalotype.json                what would go wrong on the printer
   kalotype check fob.json --mend better.json    and a piece file with all of it mended that can be
   kalotype facts fob.json | jq .volume_mm3      sizes, mass and what preflight says, as JSON
 

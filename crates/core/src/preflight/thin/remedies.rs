@@ -94,14 +94,15 @@ impl Ways<'_> {
         let way = if (self.place.side == Side::Inside) == is_cut { -1.0 } else { 1.0 };
         let limit = limit_of("lettering", "style.heavier");
         let weight = |times: f64| {
-            let heavier = lettering.style.heavier.as_mm() + way * times * up(self.missing) / 2.0;
-            let heavier = (heavier * 200.0).round() / 200.0;
-            let by = job.shown(heavier.abs());
-            let label = match heavier {
-                0.0 => "Make the letters as heavy as they are drawn".to_owned(),
-                more if more > 0.0 => format!("Make the letters heavier, by {by}"),
-                _ => format!("Make the letters lighter, by {by}"),
-            };
+            // On either side of a stroke.
+            let aside = (times * up(self.missing) * 100.0).round() / 200.0;
+            let heavier =
+                ((lettering.style.heavier.as_mm() + way * aside) * 1000.0).round() / 1000.0;
+            let label = format!(
+                "Make the strokes {} {}",
+                job.shown(2.0 * aside),
+                if way > 0.0 { "thicker" } else { "thinner" }
+            );
             let can_be = limit.is_none_or(|limit| (limit.low..=limit.high).contains(&heavier));
             let edits = vec![job.set(id, "style.heavier", json!(heavier))];
             can_be.then_some(Remedy { label, edits })
