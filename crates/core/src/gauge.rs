@@ -4,6 +4,7 @@
 //! with its clearance beside it, and that part. What goes in by hand, what needs a mallet and what does
 //! not go in at all is read off, and the fits of the printer follow from it ([`read_off`]).
 
+use crate::lettering::Style;
 use crate::piece::{
     Across, AcrossClear, BothEdges, Component, Corner, Corners, Depth, Edge, Element, FaceName,
     FieldShape, Fits, Hole, HolePlace, HoleShape, Kind, Lettering, LetteringPlace, Offset, Outline,
@@ -55,11 +56,16 @@ const DEEP_MM: f64 = 6.0;
 const FLOOR_MM: f64 = 1.2;
 const COLUMNS: usize = 5;
 const LETTERS_MM: f64 = 4.5;
+/// Figures of one opening stand clear of those of the next.
+const LEAST_PITCH_MM: f64 = 15.0;
+/// Figures stand apart by this much of their size more than they would in words, so that what stays between
+/// them prints.
+const APART: f64 = 0.06;
 
 /// The gauge of a joint for a printer.
 pub fn gauge(joint: GaugeJoint, printer: &Printer) -> Piece {
     let [wide, deep] = joint.part();
-    let (pitch, rise) = (wide + 8.0, deep + LETTERS_MM + 9.0);
+    let (pitch, rise) = ((wide + 8.0).max(LEAST_PITCH_MM), deep + LETTERS_MM + 9.0);
     let rows = CLEARANCES.len() / COLUMNS;
     let mut piece = Piece::new(&format!("Gauge, {}", joint.title()), Unit::Millimetre);
     piece.give_printer(printer.clone());
@@ -159,6 +165,7 @@ fn label(words: &str, place: (f64, f64)) -> Kind {
     Kind::Lettering(Lettering {
         relief: Relief::recessed(0.6),
         place: lettering_place(place),
+        style: Style { spacing: APART, ..Style::default() },
         ..Lettering::one_line(words, "nunito", Length::mm(LETTERS_MM))
     })
 }
@@ -230,6 +237,7 @@ mod tests {
             assert_eq!(piece.problems(), Vec::new());
             let found = worked(&piece, Tolerance::Normal);
             assert!(found.stop.is_none() && found.mesh.faults().is_sound());
+            assert_eq!(found.findings, Vec::new(), "{joint:?}");
             let [wide, deep] = joint.part();
             let mut tried = 0;
             for (i, clearance) in CLEARANCES.into_iter().enumerate() {

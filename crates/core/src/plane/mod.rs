@@ -16,6 +16,7 @@ mod offset;
 mod region;
 mod roof;
 mod thickness;
+mod ties;
 
 pub use arrangement::{
     Arrangement, ArrangementError, Cell, Covers, Line, OutlineEdge, triangles_within,
@@ -33,3 +34,4 @@ pub use region::Region;
 pub(crate) use region::{closed_line, flattened};
 pub use roof::{Roof, Side, Skeleton};
 pub use thickness::{Extent, Point, Thin};
+pub use ties::{Held, Lay, MOST_PARTS, Room, Tie, Wish, strips, tie_at, ties};
