@@ -32,6 +32,8 @@ pub(crate) enum Stage {
     Words,
     /// Where parts of an outline hang by little.
     Necks,
+    /// What holds together what lies apart.
+    Ties,
     /// Where an outline, or what lies between outlines, is narrower than something.
     Thin,
     /// A shape of one's own, set.

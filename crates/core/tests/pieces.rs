@@ -9,12 +9,12 @@ use kalotype_core::filament::shipped_palette;
 use kalotype_core::formats::stl;
 use kalotype_core::lettering::{Align, CircleSide, Reading, Style, TYPEFACES};
 use kalotype_core::piece::{
-    Across, AcrossClear, BothEdges, CircleCourse, Code, Contour, Corner, Corners, Course, Depth,
-    Edge, Element, ElementKind, Emblem, FaceName, FieldShape, Fills, Gives, Halo, HaloCorners,
-    Height, Hole, HolePlace, HoleShape, Inlay, Input, Kind, LetterBox, LetterSize, Lettering,
-    LetteringPlace, Level, Loop, LoopPlace, Motif, Offset, Outline, OwnShape, OwnThickness,
-    Pattern, Piece, Polygon, Recess, Relief, Repeat, Rim, Ring, RoundWhat, Row, Scallop, SitsBy,
-    Star, Symbol, Tag, TextLine, Up, UpClear, read, write,
+    Across, AcrossClear, BothEdges, BridgeCount, BridgeRun, Bridges, CircleCourse, Code, Contour,
+    Corner, Corners, Course, Depth, Edge, Element, ElementKind, Emblem, FaceName, FieldShape,
+    Fills, Gives, Halo, HaloCorners, Height, Hole, HolePlace, HoleShape, Inlay, Input, Kind,
+    LetterBox, LetterSize, Lettering, LetteringPlace, Level, Loop, LoopPlace, Motif, Offset,
+    Outline, OwnShape, OwnThickness, Pattern, Piece, Polygon, Recess, Relief, Repeat, Rim, Ring,
+    RoundWhat, Row, Scallop, SitsBy, Star, Symbol, Tag, TextLine, Up, UpClear, read, write,
 };
 use kalotype_core::plane::{MAX_COORDINATE_MM, Region, Tolerance};
 use kalotype_core::solid::Act;
@@ -294,6 +294,21 @@ fn any_lie() -> impl Strategy<Value = (Gives, f64, bool)> {
     (gives, turn, prop::bool::weighted(0.2))
 }
 
+/// Bridges as high as what is cut, so that an outline times a height is a volume still.
+fn any_bridges() -> impl Strategy<Value = Option<Bridges>> {
+    let run = prop_oneof![
+        Just(BridgeRun::Upright),
+        Just(BridgeRun::Across),
+        (-6i32..6).prop_map(|part| BridgeRun::Angle(f64::from(part) * 15.0)),
+    ];
+    let each =
+        prop::sample::select(vec![BridgeCount::AsNeeded, BridgeCount::One, BridgeCount::Two]);
+    let some = (halves(1..6), run, any::<bool>(), each).prop_map(|(width, run, in_line, each)| {
+        Bridges { width, run, in_line, each, ..Bridges::default() }
+    });
+    prop::option::weighted(0.4, some)
+}
+
 fn any_lettering() -> impl Strategy<Value = Element> {
     let faces = TYPEFACES.iter().map(|t| t.id.to_string()).collect::<Vec<_>>();
     let words = (
@@ -305,10 +320,10 @@ fn any_lettering() -> impl Strategy<Value = Element> {
         prop::sample::select(vec![SitsBy::Capitals, SitsBy::Ink]),
         any_course(),
     );
-    let seat = (any_face(), any_place(), any_repeat(), any_lie());
+    let seat = (any_face(), any_place(), any_repeat(), any_lie(), any_bridges());
     (words, any_relief(), any_edge(), seat).prop_map(
         |((lines, typeface, size, style, align, sits_by, course), relief, edge, seat)| {
-            let (face, place, repeat, (gives, turn, mirrored)) = seat;
+            let (face, place, repeat, (gives, turn, mirrored), bridges) = seat;
             let lettering = Lettering {
                 lines,
                 typeface,
@@ -325,6 +340,7 @@ fn any_lettering() -> impl Strategy<Value = Element> {
                 colour: None,
                 root: Length::ZERO,
                 edge,
+                bridges,
                 place,
                 repeat,
             };
@@ -336,14 +352,15 @@ fn any_lettering() -> impl Strategy<Value = Element> {
 fn any_emblem() -> impl Strategy<Value = Element> {
     let shape = prop::sample::select(EMBLEMS.iter().map(|e| e.id).collect::<Vec<_>>());
     let drawn = (shape, halves(2..60), -4i32..8, any::<bool>());
-    let seat = (any_face(), any_place(), any_repeat());
+    let seat = (any_face(), any_place(), any_repeat(), any_bridges());
     (drawn, any_relief(), any_edge(), seat).prop_map(
-        |((shape, width, turn, mirrored), relief, edge, (face, place, repeat))| {
+        |((shape, width, turn, mirrored), relief, edge, (face, place, repeat, bridges))| {
             let emblem = Emblem {
                 turn: f64::from(turn) * 15.0,
                 mirrored,
                 relief,
                 edge,
+                bridges,
                 place,
                 repeat,
                 ..Emblem::plain(shape, width)
@@ -528,8 +545,10 @@ fn any_piece() -> impl Strategy<Value = Piece> {
     let is_coloured = any::<bool>();
     let faces = (any_tint(), any_tint());
     let sizes = (halves(4..160), halves(4..80), halves(1..16));
-    let contour = (halves(1..10), halves(0..10), halves(0..20))
-        .prop_map(|(offset, crevices, gaps)| Outline::Contour(Contour { offset, crevices, gaps }));
+    let ties = prop::option::weighted(0.3, halves(1..6));
+    let contour = (halves(1..10), halves(0..10), halves(0..20), ties).prop_map(
+        |(offset, crevices, gaps, ties)| Outline::Contour(Contour { offset, crevices, gaps, ties }),
+    );
     let outline = prop_oneof![5 => any_outline(), 1 => contour];
     let drawn = (sizes, outline, both_edges());
     (drawn, elements, is_coloured, faces).prop_map(|(drawn, elements, is_coloured, faces)| {

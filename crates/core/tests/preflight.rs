@@ -6,7 +6,7 @@ mod common;
 use common::{add, cache, edited, fresh, set};
 use kalotype_core::evaluate::evaluate;
 use kalotype_core::library::Shipped;
-use kalotype_core::piece::{Address, Edit, ElementKind, FaceName, Piece, SetAside};
+use kalotype_core::piece::{Address, Bridges, Edit, ElementKind, FaceName, Piece, SetAside};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::preflight::{self, Finding, Weight};
 use kalotype_core::workshop::Workshop;
@@ -104,6 +104,13 @@ fn mistakes() -> Vec<Mistake> {
         ];
         edits.extend(at("lettering-2", across, up));
         edits
+    };
+    let cut = || {
+        vec![
+            set("lettering-1", "lines.0.words", "NO"),
+            set("lettering-1", "relief", "through"),
+            set("lettering-1", "bridges", json!(Bridges::default())),
+        ]
     };
     let name_up = || at("lettering-1", 0.0, 8.0);
     vec![
@@ -295,7 +302,53 @@ fn mistakes() -> Vec<Mistake> {
             vec![lettering("lines.0.words", json!("NO")), lettering("relief", json!("through"))],
             "loose-parts",
             Must,
-            false,
+            true,
+        ),
+        (
+            "bridges thinner than a line",
+            vec![cut(), lettering("bridges.width", json!(0.4))],
+            "thin-bridge",
+            Must,
+            true,
+        ),
+        (
+            "bridges thinner than two lines",
+            vec![cut(), lettering("bridges.width", json!(0.7))],
+            "thin-bridge",
+            Should,
+            true,
+        ),
+        (
+            "bridges of one layer",
+            vec![cut(), lettering("bridges.height", json!(0.2))],
+            "low-bridge",
+            Should,
+            true,
+        ),
+        (
+            "a large counter on one bridge",
+            vec![
+                cut(),
+                lettering("lines.0.words", json!("O")),
+                lettering("size", json!({ "height": 30.0 })),
+                lettering("bridges.each", json!("one")),
+            ],
+            "weak-bridge",
+            Should,
+            true,
+        ),
+        (
+            "a bridge whose letter is gone",
+            vec![
+                cut(),
+                lettering(
+                    "bridges.by_hand",
+                    json!([{ "line": 0, "letter": 2, "is": "Q", "across": 0.5, "up": 0.0, "turn": 90.0 }]),
+                ),
+            ],
+            "idle-bridge",
+            Note,
+            true,
         ),
         (
             "sunk through both faces",

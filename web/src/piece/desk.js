@@ -24,6 +24,18 @@ export function newGesture() {
   return `${page}-${gestures}`;
 }
 
+/** Bridges seen from the other side. */
+function flipped({ bridges, seats, ...rest }) {
+  return {
+    ...rest,
+    bridges: bridges.map((one) => ({ ...one, ends: one.ends.map(([x, y]) => [-x, y]) })),
+    seats: seats.map((seat) => {
+      const [a, b, c, d, e, f] = seat.stand;
+      return { ...seat, stand: [-a, b, -c, d, -e, f] };
+    }),
+  };
+}
+
 /** The same seen from the back of a plate: left and right exchanged. */
 function mirrored(view) {
   const flip = (frame) => frame && { ...frame, x0: -frame.x1, x1: -frame.x0 };
@@ -46,7 +58,11 @@ function mirrored(view) {
       ...foot,
     },
     clear: flip(view.clear_back),
-    elements: view.elements.map((placed) => ({ ...placed, frame: flip(placed.frame) })),
+    elements: view.elements.map((placed) => ({
+      ...placed,
+      frame: flip(placed.frame),
+      bridging: placed.bridging && flipped(placed.bridging),
+    })),
     findings: view.findings.map((finding) => ({ ...finding, place: flip(finding.place) })),
   });
 }
@@ -102,6 +118,9 @@ export class Desk extends EventTarget {
     this.printed = null;
     this.printedAt = null;
     this.pointed = null;
+    // The element a bridge is being laid for, and which of its bridges is pointed at.
+    this.laying = null;
+    this.bridge = null;
     this.isLooking = false;
     window.addEventListener('beforeunload', (event) => {
       if (this.hasUnsent) event.preventDefault();
@@ -361,6 +380,8 @@ export class Desk extends EventTarget {
     if (found === this.selected && this.others.size === 0) return;
     this.selected = found;
     this.others.clear();
+    this.bridge = null;
+    if (this.laying !== null) this.layBridges(null);
     if (found === null) this.kept.clear();
     for (const id of this.kept) if (id !== found) this.others.add(id);
     this.tell('select');
@@ -612,6 +633,18 @@ export class Desk extends EventTarget {
   /** Which finding is pointed at in their list. */
   pointAt(index) {
     this.pointed = index;
+    this.tell('pointed');
+  }
+
+  /** The next press on the plan lays a bridge of an element; null: no longer. */
+  layBridges(id) {
+    this.laying = id;
+    this.tell('laying');
+  }
+
+  /** Shows which of the bridges of what is selected is meant. */
+  pointAtBridge(index) {
+    this.bridge = index;
     this.tell('pointed');
   }
 

@@ -1,5 +1,6 @@
 // Handles of the plan: what can be pulled on what is selected, and what a pull changes.
 import { rounded } from '../figures.js';
+import { bridgeHandles } from './bridges.js';
 import { newGesture } from './desk.js';
 import { CORNERS, cornersOf } from './paths.js';
 import { AXES, followsOutline, high, low, middle, span } from './placing.js';
@@ -14,11 +15,14 @@ export function handlesOf(plan) {
   const element = desk.element(placed.id);
   const frame = plan.shownFrame(placed);
   if (element.kind === 'loop') return loopHandles(desk, element, frame);
-  if (followsOutline(element)) return insetHandles(desk, element);
+  if (followsOutline(element))
+    return [...insetHandles(desk, element), ...bridgeHandles(desk, element, placed)];
   if (element.kind === 'hole') return holeHandles(desk, element, frame);
-  if (element.course?.circle) return circleHandles(desk, element, placed, frame);
-  if (element.size === 'clear-area') return [];
-  return boxHandles(desk, element, frame);
+  // While it is dragged its bridges are where they were.
+  const bridges = plan.drag?.id === placed.id ? [] : bridgeHandles(desk, element, placed);
+  if (element.course?.circle) return [...circleHandles(desk, element, placed, frame), ...bridges];
+  if (element.size === 'clear-area') return bridges;
+  return [...boxHandles(desk, element, frame), ...bridges];
 }
 
 /**

@@ -35,6 +35,10 @@ export function listenForKeys(desk, plan, page) {
     if (event.key === 'Escape') {
       return does(() => {
         // Only what lies uppermost goes.
+        if (desk.laying !== null) {
+          desk.layBridges(null);
+          return;
+        }
         if (page.findingsOpen) {
           page.toggleFindings();
           return;

@@ -1,5 +1,6 @@
 // The piece page: plan, elevation and solid of one piece, and its settings.
 import Alpine from '@alpinejs/csp';
+import { bridges } from './bridges.js';
 import { chooser } from './chooser.js';
 import { colours } from './colours.js';
 import { components } from './components.js';
@@ -75,6 +76,7 @@ const page = {
     desk.addEventListener('view', () => (this.refusal = ''));
     desk.addEventListener('findings', () => (this.view = desk.view));
     desk.addEventListener('select', () => (this.said = ''));
+    desk.addEventListener('laying', () => (this.isLayingBridge = desk.laying !== null));
     this.copied = desk.copied.length;
     desk.addEventListener('copied', () => (this.copied = desk.copied.length));
     window.addEventListener('storage', () => (this.copied = desk.copied.length));
@@ -331,6 +333,7 @@ Alpine.data('piecePage', () =>
   joined(
     page,
     settings(desk),
+    bridges(desk),
     meshBlank(desk),
     chooser(desk, typefaces, emblems),
     colours(desk),

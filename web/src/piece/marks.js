@@ -72,7 +72,7 @@ export function drawMarks(plan) {
         ...plan.box(finding.place, plan.desk.pointed === index ? 6 : 3),
       });
   });
-  marks.push(...asPrinted(plan));
+  marks.push(...asPrinted(plan), ...ofBridges(plan));
   keyed(
     plan.layers.marks,
     marks,
@@ -101,6 +101,30 @@ function asPrinted(plan) {
       transform: plan.transform,
     })),
   );
+}
+
+/** Bridges that lie lower than the face, and the one that is pointed at. */
+function ofBridges(plan) {
+  const { desk } = plan;
+  const { tones, plate, elements } = desk.view;
+  const low = elements.filter((placed) => placed.bridging?.low && desk.isSeen(placed));
+  const marks = low.map((placed) => ({
+    key: `low-bridge ${placed.id}`,
+    name: 'path',
+    class: 'low-bridge',
+    d: placed.bridging.low,
+    fill: tones[plate.shown].sunk,
+    transform: plan.transform,
+  }));
+  const chosen = desk.selected === null ? null : desk.placed(desk.selected);
+  const pointed = chosen?.bridging?.bridges[desk.bridge];
+  if (!pointed || !desk.isSeen(chosen)) return marks;
+  const [[x1, y1], [x2, y2]] = pointed.ends.map((end) => plan.px(...end));
+  const width = desk.element(desk.selected).bridges.width * plan.scale;
+  return [
+    ...marks,
+    { key: 'bridge', name: 'line', class: 'pointed-bridge', x1, y1, x2, y2, 'stroke-width': width },
+  ];
 }
 
 export function drawGuides(plan) {

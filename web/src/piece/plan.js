@@ -1,6 +1,7 @@
 // The plan: the face of the piece to scale, with everything that can be done on it by hand.
 import { length } from '../figures.js';
 import { keyed, node, set } from '../svg.js';
+import { layBridge } from './bridges.js';
 import { drawDimensions } from './dimensions.js';
 import { planInWords } from './facts.js';
 import { startPan, startPull } from './dragging.js';
@@ -50,9 +51,22 @@ export class Plan {
   listen() {
     const { desk, svg } = this;
     svg.addEventListener('pointerdown', leaveField, { capture: true });
+    svg.addEventListener(
+      'pointerdown',
+      (event) => {
+        if (desk.laying === null) return;
+        event.preventDefault();
+        event.stopPropagation();
+        layBridge(this, event);
+      },
+      { capture: true },
+    );
     desk.addEventListener('view', () => this.draw());
     desk.addEventListener('select', () => this.draw());
     for (const name of ['findings', 'pointed']) desk.addEventListener(name, () => this.draw());
+    desk.addEventListener('laying', () =>
+      set(svg, { class: desk.laying ? 'plan-svg is-laying' : 'plan-svg' }),
+    );
     new ResizeObserver(() => {
       if (this.fitted) this.scale = null;
       this.draw();

@@ -180,8 +180,12 @@ fn be_plate(piece: &mut Piece, shape: &Shape) {
 }
 
 /// A contour as it is customary: 2 mm around, crevices closed (common practice, no source).
-const AROUND: Contour =
-    Contour { offset: Length::mm(2.0), crevices: Length::mm(1.5), gaps: Length::mm(5.0) };
+const AROUND: Contour = Contour {
+    offset: Length::mm(2.0),
+    crevices: Length::mm(1.5),
+    gaps: Length::mm(5.0),
+    ties: None,
+};
 
 /// Puts shapes in the middle of a plate, each raised in its colour, with some room around them.
 fn put_on(piece: &mut Piece, kept: &[(Shape, Option<String>)], outline: Option<Outline>) {

@@ -5,13 +5,14 @@ use crate::service::{FaceReport, Facts, Service, SwapsView, Worked, faces_of, fa
 use kalotype_core::bed::{asides, places};
 use kalotype_core::emblems::{EmblemShape, emblem};
 use kalotype_core::evaluate::{
-    Evaluation, Frame, Layout, Made, Measured, Placed, Prism, Round, Sliver, SlotCut, SocketCut,
-    edge_lines, put_together,
+    Bridge, Bridging, Evaluation, Frame, Layout, Made, Measured, Placed, Prism, Round, Sliver,
+    SlotCut, SocketCut, edge_lines, put_together,
 };
 use kalotype_core::filament::Tones;
 use kalotype_core::halt::Halt;
+use kalotype_core::lettering::Seat;
 use kalotype_core::piece::{
-    Address, Beside, Blank, Component, Element, ElementKind, Emblem, FaceName, Kind, Piece,
+    Address, Beside, Blank, Bridges, Component, Element, ElementKind, Emblem, FaceName, Kind, Piece,
 };
 use kalotype_core::plane::{Rect, Tolerance, rounded_rectangle};
 use kalotype_core::preflight::Finding;
@@ -370,6 +371,8 @@ struct ElementView<'a> {
     others: Vec<OtherView<'a>>,
     /// Whether its shape goes by numbers.
     has_numbers: bool,
+    /// What holds its inside or its parts, where it asks for that.
+    bridging: Option<BridgingView>,
 }
 
 /// The lines of a shape: how wide the thinnest is, in mm, and whether there is nothing else.
@@ -423,6 +426,56 @@ impl BesideView {
     fn of(by: &Beside) -> Self {
         let [across, up] = by.axes().map(|(field, length, way)| (field, length.as_mm(), way));
         BesideView { across, up }
+    }
+}
+
+/// The bridges of an element, for the hand: where each lies, and what it goes with.
+#[derive(Serialize)]
+struct BridgingView {
+    bridges: Vec<BridgeView>,
+    seats: Vec<SeatView>,
+    /// Bridges that are lower than what is cut, as they are drawn on its floor.
+    low: String,
+}
+
+#[derive(Serialize)]
+struct BridgeView {
+    ends: [(f64, f64); 2],
+    by_hand: Option<usize>,
+    holds: Option<usize>,
+}
+
+/// Where a letter stands: the coefficients of the map from its own coordinates in mm, and its size.
+#[derive(Serialize)]
+struct SeatView {
+    line: u32,
+    letter: u32,
+    is: String,
+    stand: [f64; 6],
+    wide: f64,
+    tall: f64,
+}
+
+impl BridgingView {
+    fn of(bridging: &Bridging, is_low: bool) -> Self {
+        let bridge = |one: &Bridge| BridgeView {
+            ends: one.tie.ends,
+            by_hand: one.by_hand,
+            holds: one.holds,
+        };
+        let seat = |one: &Seat| SeatView {
+            line: one.line,
+            letter: one.letter,
+            is: one.is.map(String::from).unwrap_or_default(),
+            stand: one.stand.as_coeffs(),
+            wide: one.wide,
+            tall: one.tall,
+        };
+        BridgingView {
+            bridges: bridging.bridges.iter().map(bridge).collect(),
+            seats: bridging.seats.iter().map(seat).collect(),
+            low: if is_low { bridging.region.svg_path() } else { String::new() },
+        }
     }
 }
 
@@ -483,6 +536,11 @@ impl<'a> ElementView<'a> {
                 others.map(|one| OtherView { id: &one.id, name: called(one, workshop) }).collect()
             }),
             has_numbers: element.is_some_and(goes_by_numbers),
+            bridging: placed.bridging.as_deref().map(|bridging| {
+                let height = element.and_then(Element::bridges).and_then(Bridges::height);
+                let is_low = height.is_some_and(|height| height < placed.top - placed.bottom);
+                BridgingView::of(bridging, is_low)
+            }),
             lines: match element.map(|element| &element.kind) {
                 Some(Kind::Emblem(emblem)) => LinesView::of(emblem, workshop),
                 _ => None,

@@ -9,9 +9,9 @@ use super::{Unapplied, laid_out, placed_at};
 use crate::bed::{Lie, best};
 use crate::evaluate::{Layout, Placed, evaluate};
 use crate::piece::{
-    Address, Blank, Code, Component, Course, EditError, Element, ElementKind, Emblem, FieldShape,
-    Fit, Fits, Grip, Height, Kind, LetterSize, Lettering, Lying, Outline, Piece, Relief, Stroke,
-    Symbol, limit_of,
+    Address, Blank, Bridges, Code, Component, Course, EditError, Element, ElementKind, Emblem,
+    FieldShape, Fit, Fits, Grip, Height, Kind, LetterSize, Lettering, Lying, Outline, Piece,
+    Relief, Stroke, Symbol, limit_of,
 };
 use crate::plane::Tolerance;
 use crate::shapes::{Shape, is_own};
@@ -86,6 +86,16 @@ fn by_name(
             "hexagons" | "dots" | "squares" | "stripes" | "waves" | "scales" => Some(json!(into)),
             shape => Some(json!({ "shape": shape })),
         },
+        ["bridges"] => match into {
+            "none" => Some(Value::Null),
+            "held" => Some(json!(Bridges::default())),
+            _ => None,
+        },
+        ["bridges", "run"] => plain_or(into, &["upright", "across"], ("angle", 45.0)),
+        ["bridges", "height"] => there_or_not(into, "full", ("lower", 1.0)),
+        ["outline", "contour", "ties"] if is_blank => {
+            there_or_not(into, "none", ("tied", CUSTOMARY_TIE_MM))
+        }
         ["vent"] if is_blank => there_or_not(into, "closed", ("open", 3.0)),
         ["wall"] if is_blank => there_or_not(into, "solid", ("hollow", 2.0)),
         ["thickness"] if is_blank => there_or_not(into, "solid", ("card", 3.0)),
@@ -256,6 +266,9 @@ const CUSTOMARY_RIDGE_MM: f64 = 0.4;
 /// source).
 const CUSTOMARY_NARROWEST: f64 = 0.75;
 
+/// How wide ties between the parts of a contour begin: they are what the piece is held by (common practice, no source).
+const CUSTOMARY_TIE_MM: f64 = 2.0;
+
 /// The size corners get that had none.
 const USUAL_CORNER_MM: f64 = 3.0;
 
@@ -333,9 +346,9 @@ fn outline(piece: &Piece, target: &Address, field: &str, into: &str) -> Option<V
             Some(json!({ "scallop": { "waves": 12, "depth": tenths(half / 4.0).min(1.5) } }))
         }
         "ring" => Some(json!({ "ring": { "inside": tenths(half).max(0.2) } })),
-        "contour" if field == "outline" => {
-            Some(json!({ "contour": { "offset": 2.0, "crevices": 1.5, "gaps": 5.0 } }))
-        }
+        "contour" if field == "outline" => Some(
+            json!({ "contour": { "offset": 2.0, "crevices": 1.5, "gaps": 5.0, "ties": null } }),
+        ),
         _ => None,
     }
 }

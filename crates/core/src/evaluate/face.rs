@@ -11,6 +11,7 @@ use super::{Placed, Prism, Round};
 use crate::piece::{BothEdges, Edge, FaceName};
 use crate::plane::{Rect, Region};
 use crate::solid::Mesh;
+use std::sync::Arc;
 
 /// How a chart lies in its body: where its origin is at height 0, and the directions of its across, its
 /// up and out of the face. All of length 1 and square to each other, in mm.
@@ -163,6 +164,7 @@ impl Face {
             bottom: height(placed.top),
             top: height(placed.bottom),
             prisms: placed.prisms.into_iter().map(|prism| self.prism_in_body(prism)).collect(),
+            bridging: placed.bridging.map(|bridging| Arc::new(bridging.mirrored())),
             ..placed
         }
     }

@@ -6,6 +6,7 @@ use super::clear::{Round, clear_area};
 use super::reach::within_reach;
 use super::relations::Known;
 use super::{Body, Drawn, Face, Placed, Prism};
+use crate::lettering::Seat;
 use crate::piece::{
     Component, Corner, Course, Element, FaceName, Fills, Height, Hole, HoleShape, Kind,
     LetteringPlace, Outline, Piece, Relief, Repeat, Rim, Span,
@@ -13,6 +14,8 @@ use crate::piece::{
 use crate::plane::{Rect, Region, Tolerance, largest_inner_rect};
 use crate::solid::{Act, Colour};
 use crate::workshop::Workshop;
+use kurbo::Affine;
+use std::f64::consts::TAU;
 
 /// The outline of lettering or an emblem in its place, before it is raised or sunk.
 pub(super) struct Figure {
@@ -24,6 +27,8 @@ pub(super) struct Figure {
     pub drawn: Drawn,
     /// What it takes of its face, where that is more than is drawn: a code with the room that stays free.
     pub field: Option<Region>,
+    /// Where each of its letters stands, or the shape lies, with the copies; nothing for what has no bridges.
+    pub seats: Vec<Seat>,
 }
 
 impl Figure {
@@ -198,6 +203,7 @@ impl<'a> Ground<'a> {
             top,
             prisms,
             reduced_edge,
+            bridging: None,
             joins: None,
             drawn: Drawn::default(),
             root,
@@ -361,7 +367,7 @@ impl<'a> Ground<'a> {
     }
 
     /// A hole that opens into this face, drilled from here or from the other side.
-    fn seen_hole<'b>(&self, element: &'b Element) -> Option<SeenHole<'b>> {
+    pub fn seen_hole<'b>(&self, element: &'b Element) -> Option<SeenHole<'b>> {
         let Kind::Hole(hole) = &element.kind else { return None };
         let is_here = element.face == self.face.name;
         if !is_here && hole.depth.is_some() {
@@ -382,9 +388,9 @@ impl<'a> Ground<'a> {
 }
 
 /// A hole as it is seen from a face.
-struct SeenHole<'a> {
-    hole: &'a Hole,
-    region: Region,
+pub(super) struct SeenHole<'a> {
+    pub hole: &'a Hole,
+    pub region: Region,
     frame: Rect,
     /// How much wider it is at this face.
     countersink: f64,
@@ -392,6 +398,25 @@ struct SeenHole<'a> {
 
 pub(super) fn spans(rect: Rect) -> (Span, Span) {
     (Span { low: rect.x0, high: rect.x1 }, Span { low: rect.y0, high: rect.y1 })
+}
+
+/// What lies on a region with its copies: seats that go with each of them.
+pub(super) fn repeated_seats(seats: Vec<Seat>, repeat: Repeat) -> Vec<Seat> {
+    let by: Vec<Affine> = match repeat {
+        Repeat::Once => return seats,
+        Repeat::Row(row) => (0..row.count)
+            .map(|i| {
+                let steps = f64::from(i);
+                Affine::translate((steps * row.across.as_mm(), steps * row.up.as_mm()))
+            })
+            .collect(),
+        Repeat::Around(count) => {
+            (0..count).map(|i| Affine::rotate(TAU * f64::from(i) / f64::from(count))).collect()
+        }
+        Repeat::MirroredAcross => vec![Affine::IDENTITY, Affine::scale_non_uniform(-1.0, 1.0)],
+        Repeat::MirroredUp => vec![Affine::IDENTITY, Affine::scale_non_uniform(1.0, -1.0)],
+    };
+    by.into_iter().flat_map(|by| seats.iter().map(move |seat| seat.then(by))).collect()
 }
 
 /// A region with its copies.

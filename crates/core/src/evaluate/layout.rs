@@ -5,7 +5,7 @@ use super::growing::grown_component;
 use super::kinds::{self, with_loop};
 use super::prism::Order;
 use super::reach::within_reach;
-use super::{Body, Face, Prism, Profile, SlotCut, SocketCut, Stack};
+use super::{Body, Bridging, Face, Prism, Profile, SlotCut, SocketCut, Stack};
 use crate::halt::Halted;
 use crate::piece::{Blank, Component, Edge, Element, ElementKind, FaceName, Kind, Piece, Relief};
 use crate::plane::{Rect, Region, Tolerance};
@@ -94,6 +94,8 @@ pub struct Placed {
     pub top: f64,
     /// What it adds and takes away, in order.
     pub prisms: Vec<Prism>,
+    /// What holds its inside, or its parts, where it asks for that.
+    pub bridging: Option<Arc<Bridging>>,
     /// What becomes part of the blank's own outline.
     pub joins: Option<Joined>,
     /// The smallest size its edges had to be reduced to, if any had.

@@ -7,6 +7,7 @@
 
 mod around;
 mod body;
+mod bridges;
 mod clear;
 mod contour;
 mod edge_lines;
@@ -37,6 +38,7 @@ mod words;
 mod worked;
 
 pub use body::Body;
+pub use bridges::{Bridge, Bridging, lever_of};
 pub use edge_lines::edge_lines;
 pub use face::{Face, Frame};
 pub use layout::{Drawn, Joined, Layout, Placed, PlacedBlank, layout};

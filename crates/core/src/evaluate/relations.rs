@@ -4,6 +4,7 @@
 //! that follows it, so that a row of them is centred as a whole; for that the followers count as large as they were
 //! asked for, since what gives way does so only when it is put.
 
+use super::bridges::Bridging;
 use super::ground::{Figure, Ground};
 use super::kinds;
 use crate::piece::{Element, Kind, LetteringPlace, Repeat};
@@ -11,6 +12,7 @@ use crate::plane::Rect;
 use std::cell::RefCell;
 use std::collections::HashMap;
 use std::rc::Rc;
+use std::sync::Arc;
 
 /// The box something is placed by, and the box of all that is drawn of it; in mm.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -52,11 +54,21 @@ fn repeat_of(kind: &Kind) -> Repeat {
 pub(super) struct Known {
     figures: RefCell<HashMap<String, Option<Rc<Figure>>>>,
     asked: Rc<RefCell<HashMap<String, Option<Boxes>>>>,
+    bridging: RefCell<HashMap<String, Option<Arc<Bridging>>>>,
     /// Whose boxes are being looked for: what is placed by itself has none.
     sought: RefCell<Vec<String>>,
 }
 
 impl Known {
+    /// The bridges of an element, where it is known whether it has any.
+    pub fn bridging(&self, id: &str) -> Option<Option<Arc<Bridging>>> {
+        self.bridging.borrow().get(id).cloned()
+    }
+
+    pub fn keep_bridging(&self, id: &str, found: Option<Arc<Bridging>>) {
+        self.bridging.borrow_mut().insert(id.to_owned(), found);
+    }
+
     /// For a ground of another size, on which everything is asked for as large.
     pub fn for_another_size(&self) -> Self {
         Known { asked: Rc::clone(&self.asked), ..Known::default() }

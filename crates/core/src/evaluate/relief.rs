@@ -6,7 +6,7 @@
 use super::ground::{Figure, Ground};
 use super::prism::{Crest, Order};
 use super::{Drawn, Placed, Prism};
-use crate::piece::{BothEdges, Depth, Edge, Element, Height, Relief};
+use crate::piece::{BothEdges, Bridges, Depth, Edge, Element, Height, Relief};
 use crate::plane::{Rect, Region};
 use crate::solid::Act;
 use crate::units::Length;
@@ -54,8 +54,29 @@ impl Ground<'_> {
             Some(figure) => (figure.region.clone(), figure.frame, figure.drawn.clone()),
             None => (Region::default(), Rect::centred(0.0, 0.0), Drawn::default()),
         };
-        let prisms = self.relief(&region, relief, top, root);
-        Placed { drawn, ..self.placed(head, region, frame, prisms) }
+        let bridging = self.bridging(head);
+        let (region, prisms) = match &bridging {
+            None => {
+                let prisms = self.relief(&region, relief, top, root);
+                (region, prisms)
+            }
+            Some(bridging) if relief == Relief::Through => {
+                let height = head.bridges().and_then(Bridges::height).unwrap_or(f64::INFINITY);
+                // By the strips themselves: cut to the outline first, rounding would leave a hair between.
+                let open = region.difference(&bridging.strips);
+                let prisms = bridged_cut(&region, &open, self.face.thickness, height, top.edge());
+                (open, prisms)
+            }
+            Some(bridging) => {
+                let mut prisms = self.relief(&region, relief, top, root);
+                let tall = prisms.first().map_or(0.0, |prism| prism.top);
+                let height = head.bridges().and_then(Bridges::height).unwrap_or(tall).min(tall);
+                let held = bridging.strips.clone();
+                prisms.push(Prism::square(Act::Adds, held, 0.0, height));
+                (region.union(&bridging.strips), prisms)
+            }
+        };
+        Placed { drawn, bridging, ..self.placed(head, region, frame, prisms) }
     }
 
     /// The prisms of a region in relief, and what roots them in what they stand on.
@@ -189,6 +210,20 @@ pub(super) fn open_cut(region: &Region, floor: f64, face: f64, edges: BothEdges)
         ..Prism::square(Act::Cuts, region.clone(), floor, face)
     };
     vec![below, Prism::square(Act::Cuts, region.clone(), face, f64::INFINITY)]
+}
+
+/// A cut through the body that leaves its bridges: all of it above their height, what lies open between them below.
+fn bridged_cut(region: &Region, open: &Region, face: f64, height: f64, edge: Edge) -> Vec<Prism> {
+    let edges = BothEdges { top: edge, bottom: edge };
+    if height >= face {
+        return through_cut(open, face, edges);
+    }
+    let top_alone = BothEdges { top: edge, bottom: Edge::Square };
+    let mut cut = open_cut(region, height, face, top_alone);
+    let below = Prism::square(Act::Cuts, open.clone(), 0.0, height);
+    cut.push(Prism { bottom_edge: edge, ..below });
+    cut.push(Prism::square(Act::Cuts, open.clone(), f64::NEG_INFINITY, 0.0));
+    cut.into_iter().map(|prism| Prism { order: Order::Last, ..prism }).collect()
 }
 
 /// A cut through the body, its edges at both faces widened, and straight on through whatever stands on

@@ -2,8 +2,8 @@
 
 use crate::cache::{Kept, Stage};
 use crate::lettering::{
-    Align, Along, Circle, Line, Over, SetWords, TYPEFACES, fitting_ratio, set_along, set_around,
-    set_lines,
+    Align, Along, Circle, Line, Over, Seat, SetWords, TYPEFACES, fitting_ratio, set_along,
+    set_around, set_lines,
 };
 use crate::piece::{
     Course, LetterBox, LetterSize, Lettering, OutlineCourse, Piece, SitsBy, TextLine,
@@ -11,6 +11,7 @@ use crate::piece::{
 use crate::plane::{Rect, Region, Tolerance};
 use crate::units::Length;
 use crate::workshop::Workshop;
+use kurbo::Affine;
 use std::sync::Arc;
 
 /// Lettering before it is moved to its place.
@@ -27,18 +28,20 @@ pub(super) struct OwnWords {
     pub letter_height: f64,
     /// What part of its circle the longest line takes up, in degrees.
     pub span: f64,
+    /// Where each letter stands.
+    pub seats: Vec<Seat>,
 }
 
 impl Kept for OwnWords {
     fn bytes(&self) -> usize {
-        self.region.bytes() + 4 * self.missing.len() + 64
+        self.region.bytes() + 4 * self.missing.len() + 88 * self.seats.len() + 64
     }
 }
 
 impl OwnWords {
     fn of(set: SetWords, frame: Rect, letter_height: f64) -> Self {
-        let SetWords { region, glyphs, missing, span, .. } = set;
-        OwnWords { region, frame, glyphs, missing, letter_height, span }
+        let SetWords { region, glyphs, missing, span, seats, .. } = set;
+        OwnWords { region, frame, glyphs, missing, letter_height, span, seats }
     }
 }
 
@@ -191,6 +194,16 @@ pub(super) fn laid(lettering: &Lettering, region: Region, frame: Rect) -> (Regio
     (region.turned(lettering.turn).moved(x, y), turned_box(lettering, frame, (x, y)))
 }
 
+/// What [`laid`] does to what lies in a box.
+pub(super) fn laying(lettering: &Lettering, frame: Rect) -> Affine {
+    let (x, y) = frame.centre();
+    let across = if lettering.mirrored { -1.0 } else { 1.0 };
+    Affine::translate((x, y))
+        * Affine::rotate(lettering.turn.to_radians())
+        * Affine::scale_non_uniform(across, 1.0)
+        * Affine::translate((-x, -y))
+}
+
 /// The box round another when it is mirrored and turned about a point as a lettering asks.
 pub(super) fn turned_box(lettering: &Lettering, of: Rect, (x, y): (f64, f64)) -> Rect {
     let (sine, cosine) = lettering.turn.to_radians().sin_cos();
@@ -252,7 +265,9 @@ fn straight(
             Align::Centre => -ink.centre().0,
             Align::Right => frame.x1 - ink.x1,
         };
-        set.region = set.region.moved(dx, -ink.centre().1);
+        let dy = -ink.centre().1;
+        set.region = set.region.moved(dx, dy);
+        set.seats = set.seats.iter().map(|seat| seat.then(Affine::translate((dx, dy)))).collect();
     }
     OwnWords::of(set, frame, letter_height)
 }

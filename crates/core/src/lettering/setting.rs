@@ -37,6 +37,54 @@ pub struct SetWords {
     pub missing: Vec<char>,
     /// What part of the circle the longest line takes up, in degrees; 0 for straight lines.
     pub span: f64,
+    /// Where each letter stands.
+    pub seats: Vec<Seat>,
+}
+
+/// Where a letter stands, or a shape lies: what is put on it goes with it.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Seat {
+    /// Which line of the words, from 0; of a shape 0.
+    pub line: u32,
+    /// Which letter of it from left to right, from 0; of a shape 0.
+    pub letter: u32,
+    /// The character it is, the first of several; nothing for a shape.
+    pub is: Option<char>,
+    /// From its own coordinates in mm, the pen at the origin and capitals standing on y = 0, to where it lies:
+    /// a turn, a move, and for what is mirrored a reflection.
+    pub stand: Affine,
+    /// How far the pen moves in mm; of a shape its width.
+    pub wide: f64,
+    /// Height of the capitals in mm; of a shape its height.
+    pub tall: f64,
+}
+
+impl Seat {
+    /// The same moved, turned or mirrored by something after it.
+    pub fn then(self, by: Affine) -> Self {
+        Seat { stand: by * self.stand, ..self }
+    }
+
+    /// The point at shares of its width and height, in mm.
+    pub fn point(&self, across: f64, up: f64) -> (f64, f64) {
+        let point = self.stand * Point::new(across * self.wide, up * self.tall);
+        (point.x, point.y)
+    }
+
+    /// The direction that runs at an angle from its own across, in radians; in degrees counter-clockwise.
+    pub fn direction(&self, degrees: f64) -> f64 {
+        let (sine, cosine) = degrees.to_radians().sin_cos();
+        let [a, b, c, d, ..] = self.stand.as_coeffs();
+        (b * cosine + d * sine).atan2(a * cosine + c * sine)
+    }
+
+    /// How far a point lies outside its box, marks and descenders counted in, in mm.
+    pub fn distance_to(&self, (x, y): (f64, f64)) -> f64 {
+        let own = self.stand.inverse() * Point::new(x, y);
+        let beyond = |at: f64, low: f64, high: f64| (low - at).max(at - high).max(0.0);
+        let across = beyond(own.x, 0.0, self.wide);
+        across.hypot(beyond(own.y, -0.5 * self.tall, 1.6 * self.tall))
+    }
 }
 
 /// A circle words run along.
@@ -114,6 +162,9 @@ fn set_line(
         .filter(|region| !region.is_empty())
         .collect();
     let glyphs = parts.len();
+    let seats = seats(&shaped, line, &scale, |cluster, i| {
+        Affine::translate((cluster.start * scale.across + more * i as f64, 0.0))
+    });
     let region = Region::gather(parts).offset(style.heavier.as_mm(), tolerance);
     let frame = region.bounds().map(|ink| match over {
         Some(_) => {
@@ -122,7 +173,7 @@ fn set_line(
         }
         None => Rect { y0: 0.0, y1: line.height, ..ink },
     });
-    SetWords { region, frame, advance, glyphs, missing: shaped.missing, span: 0.0 }
+    SetWords { region, frame, advance, glyphs, missing: shaped.missing, span: 0.0, seats }
 }
 
 /// Sets lines one below the other. The distance from line to line is `pitch` times the height of
@@ -152,6 +203,7 @@ pub fn set_lines(
             Align::Centre => -(frame.x0 + frame.x1) / 2.0,
             Align::Right => -frame.x1,
         };
+        all.take_seats(set.seats, i, Affine::translate((dx, baseline)));
         let frame = frame.moved(dx, baseline);
         all.frame = Some(all.frame.map_or(frame, |whole| whole.hull(&frame)));
         parts.push(set.region.moved(dx, baseline));
@@ -195,6 +247,7 @@ pub fn set_around(
         all.missing.extend(set.missing);
         all.advance = all.advance.max(set.advance);
         all.span = all.span.max(set.span);
+        all.take_seats(set.seats, i, Affine::IDENTITY);
         parts.push(set.region);
     }
     all.region = Region::gather(parts).offset(style.heavier.as_mm(), tolerance);
@@ -255,6 +308,7 @@ pub fn set_along(
         all.advance = all.advance.max(set.advance);
         all.span = all.span.max(set.span);
         bounds = bounds.or(set.frame);
+        all.take_seats(set.seats, i, Affine::IDENTITY);
         parts.push(set.region);
     }
     all.region = Region::gather(parts).offset(style.heavier.as_mm(), tolerance);
@@ -362,25 +416,31 @@ fn set_on_way(
     let forward = if along.reading == Reading::Clockwise { -1.0 } else { 1.0 };
     let middle_of_words = way.towards(along.middle);
     let at = |pen: f64| way.point(middle_of_words + forward * (pen - length / 2.0));
-    let mut parts = Vec::new();
-    for (i, cluster) in shaped.clusters.iter().enumerate() {
+    let stand = |cluster: &Cluster, i: usize| {
         let before = more * i as f64;
         let (start, advance) = (cluster.start * scale.across, cluster.advance * scale.across);
         let middle = at(start + advance / 2.0 + before);
         let half = (advance / 2.0).max(line.height / 20.0);
         let pen = start + advance / 2.0 + before;
         let chord = at(pen + half) - at(pen - half);
-        let stand = Affine::translate(middle.to_vec2())
+        Affine::translate(middle.to_vec2())
             * Affine::rotate(chord.y.atan2(chord.x))
-            * Affine::translate((-(start + advance / 2.0), 0.0));
-        parts.extend(stood(cluster, stand, face, &scale, tolerance));
-    }
+            * Affine::translate((-(start + advance / 2.0), 0.0))
+    };
+    let clusters = shaped.clusters.iter().enumerate();
+    let parts: Vec<Region> = clusters
+        .flat_map(|(i, cluster)| stood(cluster, stand(cluster, i), face, &scale, tolerance))
+        .collect();
+    let seats = seats(&shaped, line, &scale, |cluster, i| {
+        stand(cluster, i) * Affine::translate((cluster.start * scale.across, 0.0))
+    });
     SetWords {
         glyphs: parts.len(),
         region: Region::gather(parts),
         frame: Some(way.bounds),
         advance: natural,
         missing: shaped.missing,
+        seats,
         span: length / way.whole * 360.0,
     }
 }
@@ -404,25 +464,57 @@ fn set_on_circle(
     });
     let length = natural + more * letters.saturating_sub(1) as f64;
     let clockwise = circle.reading == Reading::Clockwise;
-    let mut parts = Vec::new();
-    for (i, cluster) in shaped.clusters.iter().enumerate() {
+    let stand = |cluster: &Cluster, i: usize| {
         let middle = (cluster.start + cluster.advance / 2.0) * scale.across + more * i as f64;
         let along = (middle - length / 2.0) / radius;
         let at = circle.middle.to_radians() + if clockwise { -along } else { along };
         let turn = if clockwise { at - FRAC_PI_2 } else { at + FRAC_PI_2 };
         let centre = (cluster.start + cluster.advance / 2.0) * scale.across;
-        let stand = Affine::translate((radius * at.cos(), radius * at.sin()))
+        Affine::translate((radius * at.cos(), radius * at.sin()))
             * Affine::rotate(turn)
-            * Affine::translate((-centre, 0.0));
-        parts.extend(stood(cluster, stand, face, &scale, tolerance));
-    }
+            * Affine::translate((-centre, 0.0))
+    };
+    let clusters = shaped.clusters.iter().enumerate();
+    let parts: Vec<Region> = clusters
+        .flat_map(|(i, cluster)| stood(cluster, stand(cluster, i), face, &scale, tolerance))
+        .collect();
+    let seats = seats(&shaped, line, &scale, |cluster, i| {
+        stand(cluster, i) * Affine::translate((cluster.start * scale.across, 0.0))
+    });
     SetWords {
         glyphs: parts.len(),
         region: Region::gather(parts),
         frame: None,
         advance: natural,
         missing: shaped.missing,
+        seats,
         span: (length / radius).to_degrees(),
+    }
+}
+
+/// Where the letters of a line stand, by where the pen of each does.
+fn seats(
+    shaped: &Shaped,
+    line: &Line,
+    scale: &Scale,
+    stand: impl Fn(&Cluster, usize) -> Affine,
+) -> Vec<Seat> {
+    let of = |(i, cluster): (usize, &Cluster)| Seat {
+        line: 0,
+        letter: i as u32,
+        is: Some(cluster.is),
+        stand: stand(cluster, i),
+        wide: cluster.advance * scale.across,
+        tall: line.height,
+    };
+    shaped.clusters.iter().enumerate().map(of).collect()
+}
+
+impl SetWords {
+    /// Takes over where the letters of a line stand.
+    fn take_seats(&mut self, seats: Vec<Seat>, line: usize, by: Affine) {
+        let of_line = seats.into_iter().map(|seat| Seat { line: line as u32, ..seat.then(by) });
+        self.seats.extend(of_line);
     }
 }
 

@@ -18,6 +18,8 @@ pub(super) struct Cluster {
     pub start: f64,
     /// How far it moves the pen.
     pub advance: f64,
+    /// The first character of it.
+    pub is: char,
     pub glyphs: Vec<Placed>,
 }
 
@@ -79,7 +81,8 @@ pub(super) fn shape(words: &str, typeface: &Typeface, spacing: f64) -> Shaped {
                     if !clusters.is_empty() {
                         x += spacing;
                     }
-                    clusters.push(Cluster { start: x, advance: 0.0, glyphs: Vec::new() });
+                    let is = text[info.cluster as usize..].chars().next().unwrap_or(' ');
+                    clusters.push(Cluster { start: x, advance: 0.0, is, glyphs: Vec::new() });
                 }
                 let Some(cluster) = clusters.last_mut() else { continue };
                 cluster.glyphs.push(Placed {

@@ -5,8 +5,8 @@
 
 use super::check::Checker;
 use super::{
-    Code, Emblem, FaceName, Halo, Hole, Lettering, LetteringPlace, Loop, Pattern, Recess, Relief,
-    Rim,
+    Bridges, Code, Emblem, FaceName, Halo, Hole, Lettering, LetteringPlace, Loop, Pattern, Recess,
+    Relief, Rim,
 };
 #[cfg(test)]
 use schemars::JsonSchema;
@@ -165,6 +165,15 @@ impl Element {
     /// How it meets its face, for what can do so in several ways.
     pub fn relief(&self) -> Option<Relief> {
         self.kind.fields().relief()
+    }
+
+    /// What holds its inside or its parts, if it asks for that.
+    pub fn bridges(&self) -> Option<&Bridges> {
+        match &self.kind {
+            Kind::Lettering(one) => one.bridges.as_ref(),
+            Kind::Emblem(one) => one.bridges.as_ref(),
+            _ => None,
+        }
     }
 
     /// Whether it stands on the bed beside or through the blank, as openwork does.

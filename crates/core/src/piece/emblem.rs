@@ -1,6 +1,6 @@
 use super::check::{Checker, cut};
 use super::element::Fields;
-use super::{Edge, LetteringPlace, Relief, Repeat, Stroke, limits};
+use super::{Bridges, Edge, LetteringPlace, Relief, Repeat, Stroke, limits};
 use crate::emblems::{Numbers, Setting, emblem};
 use crate::units::Length;
 #[cfg(test)]
@@ -54,6 +54,8 @@ pub struct Emblem {
     pub edge: Edge,
     /// How its lines are drawn out, where its shape has lines.
     pub stroke: Stroke,
+    /// What holds its inside where it is cut through, and its parts where it stands on the bed; nothing for none.
+    pub bridges: Option<Bridges>,
     /// Where it sits.
     pub place: LetteringPlace,
     /// How often it is there.
@@ -92,6 +94,7 @@ impl Emblem {
             root: Length::ZERO,
             edge: Edge::Square,
             stroke: Stroke::default(),
+            bridges: None,
             place: LetteringPlace::in_clear_area(),
             repeat: Repeat::Once,
         }
@@ -126,6 +129,9 @@ impl Fields for Emblem {
         self.edge.check("edge", checker);
         self.stroke.check(checker);
         self.repeat.check(checker);
+        if let Some(bridges) = &self.bridges {
+            bridges.check(checker);
+        }
         checker.lettering_place(&self.place);
     }
 

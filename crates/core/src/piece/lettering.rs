@@ -1,7 +1,7 @@
 use super::check::Checker;
 use super::element::FOLLOWS_OUTLINE;
 use super::element::Fields;
-use super::{Edge, Fills, LetteringPlace, Relief, Repeat, limits};
+use super::{Bridges, Edge, Fills, LetteringPlace, Relief, Repeat, limits};
 use crate::lettering::{Align, CircleSide, Reading, Style};
 use crate::units::Length;
 #[cfg(test)]
@@ -44,6 +44,8 @@ pub struct Lettering {
     /// How the edges of the letters are finished: the upper ones where they stand up, those at the
     /// face where they are sunk.
     pub edge: Edge,
+    /// What holds its inside where it is cut through, and its parts where it stands on the bed; nothing for none.
+    pub bridges: Option<Bridges>,
     /// Where it sits.
     pub place: LetteringPlace,
     /// How often it is there.
@@ -205,6 +207,7 @@ impl Lettering {
             colour: None,
             root: Length::ZERO,
             edge: Edge::Square,
+            bridges: None,
             place: LetteringPlace::in_clear_area(),
             repeat: Repeat::Once,
         }
@@ -276,6 +279,9 @@ impl Fields for Lettering {
         checker.length(&limits::ROOT, self.root);
         self.edge.check("edge", checker);
         self.repeat.check(checker);
+        if let Some(bridges) = &self.bridges {
+            bridges.check(checker);
+        }
         checker.lettering_place(&self.place);
     }
 

@@ -140,6 +140,7 @@ limits! {
     CONTOUR_OFFSET = "*" "contour.offset" Length 0.2..=50.0, "The contour";
     CONTOUR_CREVICES = "*" "contour.crevices" Length 0.0..=50.0, "The crevices";
     CONTOUR_GAPS = "*" "contour.gaps" Length 0.0..=200.0, "The gaps";
+    CONTOUR_TIES = "*" "contour.ties" Length 0.2..=20.0, "The width of the ties";
     CHAMFER = "*" "chamfer" Length 0.05..=50.0, "The chamfer";
     ROUND = "*" "round" Length 0.05..=50.0, "The round";
     TURN = "*" "turn" Angle -360.0..=360.0, "A turn";
@@ -160,6 +161,10 @@ limits! {
     CODE_QUIET = "code" "quiet" Count 0.0..=20.0, "The modules that stay free";
     EMBLEM_POINTS = "emblem" "points" Count 3.0..=60.0, "How many there are";
     EMBLEM_DEPTH = "emblem" "depth" Number 0.05..=0.95, "The depth";
+    BRIDGE_WIDTH = "*" "bridges.width" Length 0.2..=20.0, "The width of the bridges";
+    BRIDGE_HEIGHT = "*" "bridges.height" Length 0.05..=100.0, "The height of the bridges";
+    BRIDGE_ACROSS = "*" "bridges.by_hand.*.across" Number -5.0..=6.0, "Where the bridge lies across";
+    BRIDGE_UP = "*" "bridges.by_hand.*.up" Number -5.0..=6.0, "Where the bridge lies in height";
     ROW_COUNT = "*" "repeat.row.count" Count 2.0..=100.0, "How many in a row";
     ROW_ACROSS = "*" "repeat.row.across" Length -500.0..=500.0, "The step to the right";
     ROW_UP = "*" "repeat.row.up" Length -500.0..=500.0, "The step upwards";

@@ -10,6 +10,7 @@ mod bent_bar;
 mod blank;
 mod block;
 mod box_blank;
+mod bridges;
 mod cap;
 mod check;
 mod code;
@@ -63,6 +64,7 @@ pub use bent_bar::BentBar;
 pub use blank::{Blank, BlankKind};
 pub use block::Block;
 pub use box_blank::BoxBlank;
+pub use bridges::{BridgeByHand, BridgeCount, BridgeRun, Bridges};
 pub use cap::{Bead, Cap, Hold, Stop};
 pub use check::{MOST_COMPONENTS, Problem};
 pub use code::{Code, Level, Symbol};
@@ -133,8 +135,8 @@ use serde::{Deserialize, Serialize};
 /// look to all sides, joints and fits. 8: caps, plugs, rings and boxes with round faces, and the printer
 /// the piece is made on. 9: the side a component lies on. 10: shapes of one's own. 11: places by other
 /// elements, plates that grow, halos, patterns, codes, emblems by numbers, texts that count. 12: findings set
-/// aside, and what the printer can bridge.
-pub const FORMAT_VERSION: u32 = 12;
+/// aside, and what the printer can bridge. 13: bridges, and ties between the parts of a contour.
+pub const FORMAT_VERSION: u32 = 13;
 
 /// One thing to make.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

@@ -186,6 +186,8 @@ pub struct Contour {
     pub crevices: Length,
     /// Enclosed gaps smaller than a disc this wide are filled, 0 to 200 mm.
     pub gaps: Length,
+    /// How wide the ties are that hold together what lies apart, 0.2 to 20 mm; nothing for none.
+    pub ties: Option<Length>,
 }
 
 impl Outline {
@@ -229,6 +231,9 @@ impl Outline {
                 length("contour.offset", &limits::CONTOUR_OFFSET, contour.offset);
                 length("contour.crevices", &limits::CONTOUR_CREVICES, contour.crevices);
                 length("contour.gaps", &limits::CONTOUR_GAPS, contour.gaps);
+                if let Some(ties) = contour.ties {
+                    length("contour.ties", &limits::CONTOUR_TIES, ties);
+                }
             }
             Outline::Scallop(scallop) => {
                 length("scallop.depth", &limits::SCALLOP_DEPTH, scallop.depth);

@@ -81,7 +81,10 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
             if earlier <= 10 {
                 document = upgrade::from_version_10(document);
             }
-            from_json(upgrade::from_version_11(document))?
+            if earlier <= 11 {
+                document = upgrade::from_version_11(document);
+            }
+            from_json(upgrade::from_version_12(document))?
         }
         other => return Err(ReadError::Version(other)),
     };
@@ -157,8 +160,8 @@ mod tests {
         };
         insta::assert_snapshot!(
             [
-                refused("\"kalotype\": 12", "\"kalotype\": 13"),
-                refused("\"kalotype\": 12", "\"version\": 2"),
+                refused("\"kalotype\": 13", "\"kalotype\": 14"),
+                refused("\"kalotype\": 13", "\"version\": 2"),
                 refused("\"width\": 72.0", "\"width\": 10000.0"),
                 refused("\"width\": 72.0", "\"width\": -1"),
                 refused("\"width\": 72.0", "\"width\": \"72\""),

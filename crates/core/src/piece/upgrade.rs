@@ -324,6 +324,28 @@ pub(super) fn from_version_11(mut document: Value) -> Value {
     document
 }
 
+/// Brings a document of version 12 to version 13: nothing has bridges or ties.
+pub(super) fn from_version_12(mut document: Value) -> Value {
+    document["kalotype"] = json!(13);
+    let components = document["components"].as_array_mut();
+    for component in components.into_iter().flatten() {
+        let contour = component.pointer_mut("/blank/plate/outline/contour");
+        if let Some(contour) = contour.and_then(Value::as_object_mut) {
+            contour.insert("ties".to_owned(), Value::Null);
+        }
+        let elements = component.get_mut("elements").and_then(Value::as_array_mut);
+        for element in elements.into_iter().flatten() {
+            for kind in ["lettering", "emblem"] {
+                let fields = element.pointer_mut(&format!("/kind/{kind}"));
+                if let Some(fields) = fields.and_then(Value::as_object_mut) {
+                    fields.insert("bridges".to_owned(), Value::Null);
+                }
+            }
+        }
+    }
+    document
+}
+
 #[cfg(test)]
 mod tests {
     use crate::piece::{

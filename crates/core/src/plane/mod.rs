@@ -34,4 +34,4 @@ pub use region::Region;
 pub(crate) use region::{closed_line, flattened};
 pub use roof::{Roof, Side, Skeleton};
 pub use thickness::{Extent, Point, Thin};
-pub use ties::{Held, Lay, MOST_PARTS, Room, Tie, Wish, strips, tie_at, ties};
+pub use ties::{Held, Laid, Lay, MOST_PARTS, Room, Tie, Wish, strips, tie_at, ties};

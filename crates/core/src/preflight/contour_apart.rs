@@ -2,9 +2,12 @@
 
 use super::{Finding, Job, Weight};
 use crate::evaluate::contour;
-use crate::piece::{Contour, FaceName, Outline};
+use crate::piece::{Contour, FaceName, Outline, Remedy};
 use crate::plane::{Region, Tolerance};
 use crate::units::Length;
+
+/// What ties are offered by, in mm: they are what the piece is held by (common practice, no source).
+const TIES_MM: f64 = 2.0;
 
 /// Beyond this an offset joins nothing that belongs together.
 const LARGEST_OFFSET_MM: f64 = 25.0;
@@ -21,7 +24,11 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let on_front = job.figures().filter(|figure| figure.placed.face == FaceName::Front);
     let figures = Region::gather(on_front.map(|figure| figure.placed.region.clone()).collect());
     let message = format!("The contour falls into {pieces} pieces.");
-    let finding = match joining_offset(&figures, asked) {
+    let tie = Remedy {
+        label: format!("Tie them together, {} wide", job.shown(TIES_MM)),
+        edits: vec![job.set_blank("outline.contour.ties", TIES_MM)],
+    };
+    let mut finding = match joining_offset(&figures, asked) {
         Some(offset) => {
             let message = format!("{message} An offset of {} would join them.", job.shown(offset));
             job.of_blank("contour-apart", Weight::Must, message).remedy(
@@ -34,13 +41,14 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             job.of_blank("contour-apart", Weight::Must, message)
         }
     };
+    finding.remedies.push(tie);
     vec![finding.field("outline.contour.offset")]
 }
 
 /// The least offset, to a tenth of a millimetre, at which the contour is one piece.
 fn joining_offset(figures: &Region, asked: &Contour) -> Option<f64> {
     let joins = |mm: f64| {
-        let wider = Contour { offset: Length::mm(mm), ..*asked };
+        let wider = Contour { offset: Length::mm(mm), ties: None, ..*asked };
         contour(figures, &wider, Tolerance::Draft).parts().len() == 1
     };
     let (mut apart, mut joined) = (asked.offset.as_mm(), LARGEST_OFFSET_MM);

@@ -1,30 +1,85 @@
 //! A component that is not one solid.
 
 use super::{Finding, Job, Weight};
-use crate::piece::{Address, Relief};
+use crate::evaluate::Placed;
+use crate::lettering::{Group, typeface_for};
+use crate::piece::{Address, Bridges, Element, Kind, Relief, Remedy};
+use serde_json::json;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     if job.made.parts < 2 {
         return Vec::new();
     }
-    let cut_through = job.lettering().find(|(lettering, _)| lettering.relief == Relief::Through);
+    let cut: Vec<(&Element, &Placed)> = unheld(job, |relief| relief == Relief::Through).collect();
+    let standing: Vec<(&Element, &Placed)> = unheld(job, Relief::stands_on_the_bed).collect();
     let loose = job.made.parts - 1;
     let parts = match loose {
         1 => "One part hangs on nothing and falls out.".to_owned(),
         _ => format!("{loose} parts hang on nothing and fall out."),
     };
-    let (target, place, reason) = match cut_through {
-        Some((_, placed)) => (
-            job.address(&placed.id),
-            Some(placed.frame),
-            "Where letters are cut through, the inside of an O or an A (its counter) is cut loose; a stencil typeface keeps it.",
+    let (first, reason) = match (&cut[..], &standing[..]) {
+        ([first, ..], _) => (
+            Some(first),
+            "Where letters or shapes are cut through, what lies inside them, as in an O or an A, is cut loose; \
+             bridges hold it, and a stencil typeface has them drawn in.",
         ),
-        None => {
-            (Address::Piece, None, "Bring everything that stands alone onto what it belongs to.")
-        }
+        (_, [first, ..]) => (
+            Some(first),
+            "What stands on the bed beside the rest has to touch it, or be held by bridges.",
+        ),
+        _ => (None, "Bring everything that stands alone onto what it belongs to."),
     };
-    let message = format!("{parts} {reason}");
-    let mut finding = Finding::new("loose-parts", Weight::Must, target, message);
-    finding.place = place;
+    let target = first.map_or(Address::Piece, |(_, placed)| job.address(&placed.id));
+    let mut finding =
+        Finding::new("loose-parts", Weight::Must, target, format!("{parts} {reason}"));
+    finding.place = first.map(|(_, placed)| placed.frame);
+    finding.remedies = [bridged(job, &cut), stencilled(job, &cut), bridged(job, &standing)]
+        .into_iter()
+        .flatten()
+        .collect();
     vec![finding]
+}
+
+/// Lettering and emblems of a relief that have no bridges.
+fn unheld<'a>(
+    job: &'a Job<'_>,
+    is_it: impl Fn(Relief) -> bool + 'a,
+) -> impl Iterator<Item = (&'a Element, &'a Placed)> {
+    job.pairs().filter(move |(element, _)| {
+        let can_be = matches!(element.kind, Kind::Lettering(_) | Kind::Emblem(_));
+        can_be && element.bridges().is_none() && element.relief().is_some_and(&is_it)
+    })
+}
+
+/// Bridges for all of them.
+fn bridged(job: &Job<'_>, these: &[(&Element, &Placed)]) -> Option<Remedy> {
+    let edits: Vec<_> = these
+        .iter()
+        .map(|(_, placed)| job.set(&placed.id, "bridges", json!(Bridges::default())))
+        .collect();
+    (!edits.is_empty()).then(|| Remedy { label: "Hold them by bridges".to_owned(), edits })
+}
+
+/// A typeface that keeps its counters by itself, for all letters that are cut through.
+fn stencilled(job: &Job<'_>, these: &[(&Element, &Placed)]) -> Option<Remedy> {
+    let letters = these.iter().filter_map(|(element, placed)| match &element.kind {
+        Kind::Lettering(lettering) => Some((lettering, placed)),
+        _ => None,
+    });
+    let letters: Vec<_> = letters.collect();
+    let says: Vec<char> = letters
+        .iter()
+        .flat_map(|(lettering, _)| {
+            job.piece.filled_in(&lettering.words()).chars().collect::<Vec<_>>()
+        })
+        .filter(|c| !c.is_whitespace())
+        .collect();
+    let typeface = typeface_for(&says, Some(Group::Stencil))
+        .filter(|one| one.group == Some(Group::Stencil))?;
+    let edits: Vec<_> = letters
+        .iter()
+        .map(|(_, placed)| job.set(&placed.id, "typeface", json!(typeface.id)))
+        .collect();
+    let label = format!("Use {}", typeface.name);
+    (!edits.is_empty()).then_some(Remedy { label, edits })
 }

@@ -6,6 +6,7 @@
 
 mod back_to_back;
 mod bed;
+mod bridges;
 mod circle;
 mod codes;
 mod contour_apart;
@@ -276,6 +277,7 @@ pub fn found(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) ->
         way_round::check,
         contour_apart::check,
         loose_parts::check,
+        bridges::check,
         necks::check,
         thin::check,
         on_each_other::check,

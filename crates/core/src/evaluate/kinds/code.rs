@@ -23,7 +23,7 @@ impl Work for Code {
         let placed = |region: Region| repeated(region.moved(dx, dy), self.repeat);
         let field = Some(placed(self.field(ground.piece)));
         let (region, frame) = (placed(region), frame.moved(dx, dy));
-        Some(Figure { region, frame, drawn: Drawn::default(), field })
+        Some(Figure { region, frame, drawn: Drawn::default(), field, seats: Vec::new() })
     }
 
     fn asked(&self, ground: &Ground<'_>) -> Option<Boxes> {

@@ -1,4 +1,4 @@
-use super::super::ground::{Ground, repeated};
+use super::super::ground::{Ground, repeated, repeated_seats};
 use super::super::relations::Boxes;
 use super::{Figure, Work, in_clear_area, in_the_middle};
 use crate::cache::{Kept, Stage};
@@ -6,10 +6,12 @@ use crate::emblems::{EMBLEMS, Setting, emblem};
 use crate::evaluate::prism::Crest;
 use crate::evaluate::relief::TopForm;
 use crate::evaluate::{Drawn, Placed};
+use crate::lettering::Seat;
 use crate::piece::{Element, Emblem, Height, Outline, Relief, Stroke, StrokeSection};
 use crate::plane::{Rect, Region};
 use crate::units::Length;
 use crate::workshop::Workshop;
+use kurbo::Affine;
 
 impl Work for Emblem {
     fn place(&self, head: &Element, ground: &mut Ground<'_>) -> Placed {
@@ -23,7 +25,12 @@ impl Work for Emblem {
         let own = Boxes { frame, ink: region.bounds().unwrap_or(frame) };
         let (dx, dy) = ground.put(&head.id, own, ground.face.guide, &self.place);
         let region = repeated(region.moved(dx, dy), self.repeat);
-        Some(Figure { region, frame: frame.moved(dx, dy), drawn: Drawn::default(), field: None })
+        let frame = frame.moved(dx, dy);
+        let seats = match self.bridges {
+            Some(_) => repeated_seats(vec![self.seat(frame)], self.repeat),
+            None => Vec::new(),
+        };
+        Some(Figure { region, frame, drawn: Drawn::default(), field: None, seats })
     }
 
     fn asked(&self, ground: &Ground<'_>) -> Option<Boxes> {
@@ -100,6 +107,17 @@ impl Emblem {
                 (region, own)
             }
         }
+    }
+
+    /// How it lies in its box: as wide and tall as it is before it is turned.
+    fn seat(&self, frame: Rect) -> Seat {
+        let [wide, tall] = [self.width.as_mm(), self.width.as_mm() * self.stretch];
+        let across = if self.mirrored { -1.0 } else { 1.0 };
+        let stand = Affine::translate(frame.centre())
+            * Affine::rotate(self.turn.to_radians())
+            * Affine::scale_non_uniform(across, 1.0)
+            * Affine::translate((-wide / 2.0, -tall / 2.0));
+        Seat { line: 0, letter: 0, is: None, stand, wide, tall }
     }
 
     /// The section of its strokes, where it is raised, has nothing but lines, and is not flat.

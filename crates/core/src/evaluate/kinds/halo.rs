@@ -43,7 +43,7 @@ impl Work for Halo {
         }
         let region = self.region(&round, self.reach(), ground);
         let frame = region.bounds()?;
-        Some(Figure { region, frame, drawn: Drawn::default(), field: None })
+        Some(Figure { region, frame, drawn: Drawn::default(), field: None, seats: Vec::new() })
     }
 
     fn asked(&self, _: &Ground<'_>) -> Option<Boxes> {

@@ -1,13 +1,14 @@
 use super::super::fits::{fitted, measured};
-use super::super::ground::{Ground, repeated};
+use super::super::ground::{Ground, repeated, repeated_seats};
 use super::super::relations::Boxes;
-use super::super::words::{Room, along_outline, laid, own_words};
+use super::super::words::{Room, along_outline, laid, laying, own_words};
 use super::{Figure, Work, in_clear_area};
 use crate::evaluate::relief::TopForm;
 use crate::evaluate::{Drawn, Placed, Round};
-use crate::lettering::{TYPEFACES, set};
+use crate::lettering::{Seat, TYPEFACES, set};
 use crate::piece::{Course, Element, Gives, LetterSize, Lettering, OutlineCourse};
 use crate::plane::{Rect, Tolerance};
+use kurbo::Affine;
 
 impl Work for Lettering {
     fn place(&self, head: &Element, ground: &mut Ground<'_>) -> Placed {
@@ -32,7 +33,9 @@ impl Work for Lettering {
             too_many: 0,
         };
         let region = repeated(region.moved(dx, dy), self.repeat);
-        Some(Figure { region, frame: frame.moved(dx, dy), drawn, field: None })
+        let by = Affine::translate((dx, dy)) * laying(self, words.frame);
+        let seats = self.seats(&words.seats, by);
+        Some(Figure { region, frame: frame.moved(dx, dy), drawn, field: None, seats })
     }
 
     fn asked(&self, ground: &Ground<'_>) -> Option<Boxes> {
@@ -64,7 +67,16 @@ impl Lettering {
         };
         let region = repeated(words.region.clone(), self.repeat);
         let frame = region.bounds().unwrap_or(words.frame);
-        Figure { region, frame, drawn, field: None }
+        let seats = self.seats(&words.seats, Affine::IDENTITY);
+        Figure { region, frame, drawn, field: None, seats }
+    }
+
+    /// Where its letters stand after they were laid in their place; nothing where they have no bridges.
+    fn seats(&self, own: &[Seat], by: Affine) -> Vec<Seat> {
+        match self.bridges {
+            Some(_) => repeated_seats(own.iter().map(|seat| seat.then(by)).collect(), self.repeat),
+            None => Vec::new(),
+        }
     }
 
     /// The room its words have: the clear area, without what is placed by it.

@@ -1,0 +1,304 @@
+//! Bridges and ties: whatever is cut through, or stands beside the rest, is one part afterwards, and takes up what
+//! its strips do.
+
+mod common;
+
+use common::{Worked, add, close, edited, fresh, set, worked};
+use kalotype_core::evaluate::lever_of;
+use kalotype_core::piece::{Bridges, Edit, ElementKind, FaceName, Piece};
+use kalotype_core::plane::Tolerance;
+use proptest::prelude::*;
+use serde_json::{Value, json};
+
+const ALL_TOLERANCES: [Tolerance; 3] = [Tolerance::Draft, Tolerance::Normal, Tolerance::Fine];
+
+fn bridges(fields: Value) -> Value {
+    let mut all = json!(Bridges::default());
+    for (field, value) in fields.as_object().unwrap() {
+        all[field] = value.clone();
+    }
+    all
+}
+
+/// A plate of 80 × 40 × 3 mm with words of a height cut through it.
+fn stencil(words: &str, height: f64, held: Value) -> Piece {
+    let from = json!({ "from": "centre", "distance": 0.0 });
+    edited(
+        &fresh(&[]),
+        &[
+            set("blank", "width", 80.0),
+            set("blank", "height", 40.0),
+            add(ElementKind::Lettering),
+            set("lettering-1", "lines.0.words", words),
+            set("lettering-1", "gives", "nothing"),
+            set("lettering-1", "size", json!({ "height": height })),
+            set("lettering-1", "place.across", from.clone()),
+            set("lettering-1", "place.up", from),
+            set("lettering-1", "relief", "through"),
+            set("lettering-1", "bridges", held),
+        ],
+    )
+}
+
+fn volume(worked: &Worked) -> f64 {
+    assert!(worked.stop.is_none() && worked.mesh.faults().is_sound());
+    worked.measures.volume
+}
+
+/// All islands of a word are held; the plate has more volume than without by what the strips take of the cut.
+#[test]
+fn what_falls_out_is_held_by_what_its_strips_take_of_the_cut() {
+    for tolerance in ALL_TOLERANCES {
+        let loose = worked(&stencil("BOARD 8%", 9.0, Value::Null), tolerance);
+        // B 2, O, A, R, D one each, 8 two and % two.
+        assert_eq!(loose.parts, 11, "{tolerance:?}");
+        for each in ["as-needed", "one", "two"] {
+            let full =
+                worked(&stencil("BOARD 8%", 9.0, bridges(json!({ "each": each }))), tolerance);
+            let bridging = full.layout.elements[0].bridging.clone().unwrap();
+            let area = bridging.region.area();
+            assert_eq!(full.parts, 1, "{tolerance:?} {each}");
+            close(volume(&full) - volume(&loose), 3.0 * area, 1e-3);
+            assert_eq!(full.findings, Vec::new(), "{tolerance:?} {each}");
+            // As few as there can be: one for each island; or two, where a thin bar is not shared.
+            let count = bridging.bridges.len();
+            match each {
+                "two" => assert!((15..=20).contains(&count), "{count}"),
+                _ => assert_eq!(count, 10, "{each}"),
+            }
+            let lower = bridges(json!({ "each": each, "height": 1.2 }));
+            let lower = worked(&stencil("BOARD 8%", 9.0, lower), tolerance);
+            assert_eq!(lower.parts, 1, "{tolerance:?} {each}");
+            let region = lower.layout.elements[0].bridging.clone().unwrap().region.area();
+            close(volume(&lower) - volume(&loose), 1.2 * region, 1e-3);
+        }
+    }
+}
+
+/// Those of a line of words can lie in one line: one height for all letters, whatever they are.
+#[test]
+fn bridges_lie_in_one_line_through_a_word() {
+    let asked = bridges(json!({ "run": "across", "in_line": true, "each": "two" }));
+    let found = worked(&stencil("OQODO", 12.0, asked), Tolerance::Normal);
+    let bridging = found.layout.elements[0].bridging.clone().unwrap();
+    assert_eq!((found.parts, bridging.bridges.len()), (1, 10));
+    let height = bridging.bridges[0].tie.middle().1;
+    assert!(bridging.bridges.iter().all(|one| (one.tie.middle().1 - height).abs() < 1e-3));
+}
+
+/// On a circle upright is from foot to head of each letter, which is to and from the middle.
+#[test]
+fn bridges_stand_as_their_letters_do() {
+    let circle = json!({ "circle": { "radius": 14.0, "reading": "clockwise", "side": "inside", "middle": 90.0, "spread": null } });
+    let middle = json!({ "from": "centre", "distance": 0.0 });
+    let piece = edited(
+        &stencil("OOOOOOO", 5.0, bridges(json!({}))),
+        &[
+            set("lettering-1", "course", circle),
+            set("lettering-1", "place.across", middle.clone()),
+            set("lettering-1", "place.up", middle),
+        ],
+    );
+    let found = worked(&piece, Tolerance::Normal);
+    let bridging = found.layout.elements[0].bridging.clone().unwrap();
+    assert_eq!((found.parts, bridging.bridges.len()), (1, 7));
+    for bridge in &bridging.bridges {
+        let [(ax, ay), (bx, by)] = bridge.tie.ends;
+        // The cross product of the strip with the way from the middle: nothing where it runs along it.
+        let (x, y) = bridge.tie.middle();
+        let aside = ((bx - ax) * y - (by - ay) * x) / ((bx - ax).hypot(by - ay) * x.hypot(y));
+        assert!(aside.abs() < 0.05, "{bridge:?}");
+    }
+}
+
+fn by_hand(letter: u32, is: &str, across: f64, up: f64, turn: f64) -> Value {
+    json!({ "line": 0, "letter": letter, "is": is, "across": across, "up": up, "turn": turn })
+}
+
+/// A bridge put by hand goes with its letter, holds what the others then need not, and says when it is idle.
+#[test]
+fn what_is_put_by_hand_goes_with_its_letter() {
+    let asked = bridges(json!({ "by_hand": [by_hand(1, "O", 0.93, 0.5, 0.0)] }));
+    let piece = stencil("NO", 12.0, asked);
+    let found = worked(&piece, Tolerance::Normal);
+    let of = |found: &Worked| found.layout.elements[0].bridging.clone().unwrap();
+    let bridging = of(&found);
+    assert_eq!((found.parts, bridging.bridges.len()), (1, 1));
+    let [(_, ay), (_, by)] = bridging.bridges[0].tie.ends;
+    assert!((ay - by).abs() < 1e-6, "across");
+    // Another size and another typeface carry it along: it lies in the right stroke still.
+    for edit in [
+        set("lettering-1", "size", json!({ "height": 18.0 })),
+        set("lettering-1", "typeface", "anton"),
+        set("lettering-1", "turn", 30.0),
+        set("lettering-1", "lines.0.words", "HO"),
+    ] {
+        let found = worked(&edited(&piece, &[edit.clone()]), Tolerance::Normal);
+        let bridging = of(&found);
+        assert_eq!(
+            (found.parts, bridging.bridges.len(), bridging.bridges[0].by_hand),
+            (1, 1, Some(0)),
+            "{edit:?}"
+        );
+    }
+    // Where its letter is gone the rest is held by itself.
+    let gone =
+        worked(&edited(&piece, &[set("lettering-1", "lines.0.words", "DA")]), Tolerance::Normal);
+    let bridging = of(&gone);
+    assert_eq!((gone.parts, bridging.bridges.len(), &bridging.idle[..]), (1, 2, &[0][..]));
+    assert!(gone.findings.iter().any(|one| one.code == "idle-bridge"));
+}
+
+/// Holes, other cuts, the edge and the other side: what they take away holds nothing.
+#[test]
+fn what_others_cut_away_holds_nothing() {
+    let hole = |across: f64, up: f64, diameter: f64| {
+        let from = |mm: f64| json!({ "from": "centre", "distance": mm });
+        [
+            add(ElementKind::Hole),
+            set("hole-1", "diameter", diameter),
+            set("hole-1", "place.across", from(across)),
+            set("hole-1", "place.up", from(up)),
+        ]
+    };
+    // A hole over the foot of an O, where its bridge would be.
+    let one = bridges(json!({ "each": "one" }));
+    let plain = worked(&stencil("O", 20.0, one.clone()), Tolerance::Normal);
+    let foot = plain.layout.elements[0].bridging.clone().unwrap().bridges[0].tie.middle();
+    for order in [0, -1] {
+        let mut edits = hole(foot.0, foot.1, 5.0).to_vec();
+        edits.push(Edit::Move { target: common::address("hole-1"), by: order });
+        let holed = worked(&edited(&stencil("O", 20.0, one.clone()), &edits), Tolerance::Normal);
+        assert_eq!(holed.parts, 1, "{order}");
+    }
+    // The same word twice, half over each other, both held; and a word on the other side.
+    let second = |face: FaceName| {
+        let from = |mm: f64| json!({ "from": "centre", "distance": mm });
+        [
+            Edit::Add { component: "component-1".to_owned(), kind: ElementKind::Lettering, face },
+            set("lettering-2", "lines.0.words", "8OB"),
+            set("lettering-2", "size", json!({ "height": 16.0 })),
+            set("lettering-2", "place.across", from(4.0)),
+            set("lettering-2", "place.up", from(3.0)),
+            set("lettering-2", "relief", "through"),
+            set("lettering-2", "bridges", bridges(json!({}))),
+        ]
+    };
+    for face in [FaceName::Front, FaceName::Back] {
+        let piece = edited(&stencil("OB8", 16.0, bridges(json!({}))), &second(face));
+        assert_eq!(worked(&piece, Tolerance::Normal).parts, 1, "{face:?}");
+    }
+    // An O across the whole plate cuts it in three.
+    let across = edited(&stencil("O", 60.0, bridges(json!({}))), &[]);
+    assert_eq!(worked(&across, Tolerance::Normal).parts, 1);
+}
+
+/// What stands on the bed in the opening of a ring is tied to it; the dot of an i to its stem in a contour.
+#[test]
+fn what_stands_apart_is_tied() {
+    let ring = json!({ "ring": { "inside": 40.0 } });
+    let piece = edited(
+        &fresh(&[]),
+        &[
+            set("blank", "width", 50.0),
+            set("blank", "height", 50.0),
+            set("blank", "outline", ring),
+            add(ElementKind::Lettering),
+            set("lettering-1", "lines.0.words", "iTi"),
+            set("lettering-1", "size", json!({ "height": 10.0 })),
+            set("lettering-1", "place.across", json!({ "from": "centre", "distance": 0.0 })),
+            set("lettering-1", "place.up", json!({ "from": "centre", "distance": 0.0 })),
+            set("lettering-1", "relief", json!({ "raised": { "from-foot": 3.0 } })),
+        ],
+    );
+    let apart = worked(&piece, Tolerance::Normal);
+    assert_eq!(apart.parts, 6);
+    for height in [json!(null), json!(1.0)] {
+        let asked = bridges(json!({ "height": height }));
+        let tied =
+            worked(&edited(&piece, &[set("lettering-1", "bridges", asked)]), Tolerance::Normal);
+        assert_eq!(tied.parts, 1, "{height}");
+        let area = tied.layout.elements[0].bridging.clone().unwrap().region.area();
+        let high = height.as_f64().unwrap_or(3.0);
+        // The strips lie a little within what they join.
+        let more = volume(&tied) - volume(&apart);
+        assert!(more < high * area && more > high * area * 0.9, "{more} of {}", high * area);
+    }
+    let contour =
+        json!({ "contour": { "offset": 0.5, "crevices": 0.0, "gaps": 0.0, "ties": null } });
+    let letter = edited(
+        &fresh(&[ElementKind::Lettering]),
+        &[
+            set("lettering-1", "lines.0.words", "Jiří"),
+            set("lettering-1", "size", json!({ "height": 15.0 })),
+            set("blank", "outline", contour),
+        ],
+    );
+    assert!(worked(&letter, Tolerance::Normal).parts > 3);
+    let tied = edited(&letter, &[set("blank", "outline.contour.ties", 2.0)]);
+    for tolerance in ALL_TOLERANCES {
+        assert_eq!(worked(&tied, tolerance).parts, 1, "{tolerance:?}");
+    }
+}
+
+/// σ = 6 F l / (b h²): at 5 N and 25 N/mm² a bridge of 1 × 3 mm stands a lever of 7.5 mm (by hand).
+#[test]
+fn a_bridge_stands_as_much_as_a_beam() {
+    assert!((lever_of(1.0, 3.0) - 7.5).abs() < 1e-12);
+    assert!(
+        (lever_of(2.0, 3.0) - 15.0).abs() < 1e-12 && (lever_of(1.0, 1.5) - 1.875).abs() < 1e-12
+    );
+    // The counter of a large O on one bridge is too much for it, on two it is not.
+    let codes = |each: &str| {
+        let found =
+            worked(&stencil("O", 34.0, bridges(json!({ "each": each }))), Tolerance::Normal);
+        let mut codes: Vec<&str> = found.findings.iter().map(|one| one.code).collect();
+        codes.retain(|code| code.ends_with("bridge"));
+        codes
+    };
+    assert_eq!(codes("one"), ["weak-bridge"]);
+    assert_eq!((codes("two"), codes("as-needed")), (vec![], vec![]));
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 60, failure_persistence: None, ..ProptestConfig::default() })]
+
+    /// One part, always: any word in any typeface, size, weight and course, turned, mirrored and repeated, over the
+    /// edge, beside holes, with treated edges, held in any way.
+    #[test]
+    fn bridging_leaves_one_part(
+        words in "[ABDOPQR04689%&@aegijöä]{1,7}",
+        typeface in prop::sample::select(vec!["nunito", "pacifico", "anton", "zilla-slab", "grenze-gotisch", "rubik"]),
+        (height, width) in (4.0..30.0f64, 0.4..3.0f64),
+        run in prop::sample::select(vec![json!("upright"), json!("across"), json!({ "angle": 45.0 }), json!({ "angle": -20.0 })]),
+        each in prop::sample::select(vec!["as-needed", "one", "two"]),
+        (in_line, lower) in (any::<bool>(), prop::option::of(0.5..3.5f64)),
+        (across, up, turn) in (-20.0..20.0f64, -10.0..10.0f64, -180.0..180.0f64),
+        repeat in prop::sample::select(vec![json!("once"), json!("mirrored-across"), json!({ "around": 3 })]),
+        (hole, chamfer) in (any::<bool>(), any::<bool>()),
+    ) {
+        let held = bridges(json!({ "width": width, "run": run, "each": each, "in_line": in_line, "height": lower }));
+        let from = |mm: f64| json!({ "from": "centre", "distance": mm });
+        let mut edits = vec![
+            set("lettering-1", "typeface", typeface),
+            set("lettering-1", "turn", turn),
+            set("lettering-1", "repeat", repeat),
+            set("lettering-1", "place.across", from(across)),
+            set("lettering-1", "place.up", from(up)),
+        ];
+        if hole {
+            edits.push(add(ElementKind::Hole));
+            edits.push(set("hole-1", "place.across", from(-across / 2.0)));
+            edits.push(set("hole-1", "place.up", from(up / 2.0)));
+        }
+        if chamfer {
+            edits.push(set("lettering-1", "edge", json!({ "chamfer": 0.1 })));
+        }
+        let piece = edited(&stencil(&words, height, held), &edits);
+        let found = worked(&piece, Tolerance::Normal);
+        // Where everything is cut away there is nothing to hold.
+        prop_assume!(found.stop.is_none());
+        prop_assert!(found.mesh.faults().is_sound());
+        prop_assert_eq!(found.parts, 1);
+    }
+}

@@ -1,0 +1,211 @@
+// Bridges by hand: where they lie is said by the letter they go with, so that they go with it.
+import { newGesture } from './desk.js';
+
+const degrees = (radians) => (radians * 180) / Math.PI;
+
+/** Shares of a seat's width and height, to a point in mm. */
+export function pointOf({ stand: [a, b, c, d, e, f], wide, tall }, across, up) {
+  const [x, y] = [across * wide, up * tall];
+  return [a * x + c * y + e, b * x + d * y + f];
+}
+
+/** A point in mm, to shares of a seat's width and height. */
+export function sharesOf({ stand: [a, b, c, d, e, f], wide, tall }, [x, y]) {
+  const [dx, dy, area] = [x - e, y - f, a * d - b * c];
+  return [(d * dx - c * dy) / area / (wide || 1), (a * dy - b * dx) / area / (tall || 1)];
+}
+
+/** A direction in degrees, as it is seen from a seat. */
+export function turnOf({ stand: [a, b, c, d] }, direction) {
+  const [x, y] = [Math.cos((direction * Math.PI) / 180), Math.sin((direction * Math.PI) / 180)];
+  const area = a * d - b * c;
+  return degrees(Math.atan2((a * y - b * x) / area, (d * x - c * y) / area));
+}
+
+/** The seat a point lies in, or is nearest to. */
+export function seatAt(seats, point) {
+  const beyond = (at, low, high) => Math.max(low - at, at - high, 0);
+  const off = (seat) => {
+    const [across, up] = sharesOf(seat, point);
+    return Math.hypot(beyond(across, 0, 1) * seat.wide, beyond(up, -0.5, 1.6) * seat.tall);
+  };
+  return seats.reduce((best, seat) => (best === null || off(seat) < off(best) ? seat : best), null);
+}
+
+const rounded = (value, steps) => Math.round(value * steps) / steps;
+// A strip is the same from either end.
+const halfTurn = (turn) => ((rounded(turn, 10) % 180) + 180) % 180;
+
+/** A bridge through a point in a direction, as the document has those that are put by hand. */
+export function byHand(seats, point, direction) {
+  const seat = seatAt(seats, point);
+  const [across, up] = sharesOf(seat, point).map((share) => Math.min(6, Math.max(-5, rounded(share, 1000))));
+  return {
+    line: seat.line,
+    letter: seat.letter,
+    is: seat.is,
+    across,
+    up,
+    turn: halfTurn(turnOf(seat, direction)),
+  };
+}
+
+const middleOf = ({ ends: [[ax, ay], [bx, by]] }) => [(ax + bx) / 2, (ay + by) / 2];
+const directionOf = ({ ends: [[ax, ay], [bx, by]] }) => degrees(Math.atan2(by - ay, bx - ax));
+
+/**
+ * All that is to be put by hand when one bridge is: what was already, and with it those that hold the same. The
+ * index is that of the one.
+ */
+export function handsWith({ bridges, seats }, already, which) {
+  const one = bridges[which];
+  if (one.by_hand !== null) return { hands: [...already], index: one.by_hand };
+  const others = bridges.filter(
+    (other) => other !== one && other.by_hand === null && other.holds === one.holds,
+  );
+  const hands = [one, ...others].map((bridge) => byHand(seats, middleOf(bridge), directionOf(bridge)));
+  return { hands: [...already, ...hands], index: already.length };
+}
+
+/** Those that stay when one is taken away. */
+export function handsWithout(bridging, already, which) {
+  const { hands, index } = handsWith(bridging, already, which);
+  return hands.filter((_, i) => i !== index);
+}
+
+/** The handles of the bridges of what is selected: their middles move them, their ends turn them. */
+export function bridgeHandles(desk, element, placed) {
+  const { bridging } = placed;
+  if (!bridging || !element.bridges) return [];
+  const starts = (which, change) => () => {
+    const { hands, index } = handsWith(bridging, element.bridges.by_hand, which);
+    const gesture = newGesture();
+    return (to, event) => {
+      const next = hands.map((hand, i) => (i === index ? change(to, event) : hand));
+      desk.set(element.id, 'bridges.by_hand', next, { gesture, refused: () => {} });
+    };
+  };
+  return bridging.bridges.flatMap((bridge, which) => {
+    const [middle, direction] = [middleOf(bridge), directionOf(bridge)];
+    const turned = ([x, y], event) => {
+      const angle = degrees(Math.atan2(y - middle[1], x - middle[0]));
+      const caught = Math.round(angle / 15) * 15;
+      const next = !event.altKey && Math.abs(caught - angle) < 4 ? caught : angle;
+      return byHand(bridging.seats, middle, next);
+    };
+    return [
+      {
+        key: `bridge-${which}`,
+        at: middle,
+        cursor: 'move',
+        round: true,
+        start: starts(which, (to) => byHand(bridging.seats, to, direction)),
+      },
+      { key: `bridge-turn-${which}`, at: bridge.ends[1], cursor: 'grab', start: starts(which, turned) },
+    ];
+  });
+}
+
+/** Lays one more where the plan is pressed. */
+export function layBridge(plan, event) {
+  const { desk } = plan;
+  const id = desk.laying;
+  desk.layBridges(null);
+  const bridging = desk.placed(id)?.bridging;
+  if (bridging?.seats.length > 0) addBridge(desk, id, plan.mm(event));
+}
+
+/** Adds one through a point, or where none is given through the foot of the first letter. */
+export function addBridge(desk, id, point = null) {
+  const { bridging } = desk.placed(id);
+  const { by_hand: already, run } = desk.element(id).bridges;
+  const at = point ?? pointOf(bridging.seats[0], 0.5, 0);
+  const turn = run === 'upright' ? 90 : (run.angle ?? 0);
+  const hand = { ...byHand(bridging.seats, at, 0), turn };
+  desk.set(id, 'bridges.by_hand', [...already, hand]);
+}
+
+/** What the settings show of bridges and do with them. */
+export const bridges = (desk) => ({
+  get bridging() {
+    return (this.view && this.selected && desk.placed(this.selected)?.bridging) || null;
+  },
+  /** What is cut through, or stands on the bed, can be held by them. */
+  get canHaveBridges() {
+    const can = this.element?.bridges !== undefined;
+    return can && (this.relief === 'through' || this.kindAt('el.relief.raised') === 'from-foot');
+  },
+  get hasBridges() {
+    return Boolean(this.element?.bridges);
+  },
+  setBridges(event) {
+    desk.turn(this.selected, 'bridges', event.target.checked ? 'held' : 'none');
+  },
+  get bridgeHeightKind() {
+    return (this.element?.bridges?.height ?? null) === null ? 'full' : 'lower';
+  },
+  get bridgesEach() {
+    return this.element?.bridges?.each ?? 'as-needed';
+  },
+  setBridgesEach(event) {
+    desk.set(this.selected, 'bridges.each', event.target.value);
+  },
+  get bridgesInLine() {
+    return this.element?.bridges?.in_line ?? false;
+  },
+  setBridgesInLine(event) {
+    desk.set(this.selected, 'bridges.in_line', event.target.checked);
+  },
+  /** Whether what lies apart in a contour is tied. */
+  get tiesKind() {
+    return this.view && desk.value('blank', 'outline.contour.ties') ? 'tied' : 'none';
+  },
+  get bridgesRun() {
+    return this.kindAt('el.bridges.run');
+  },
+  get handCount() {
+    return this.element?.bridges?.by_hand.length ?? 0;
+  },
+  get bridgeCount() {
+    return this.bridging?.bridges.length ?? 0;
+  },
+  get bridgesWord() {
+    const count = this.bridgeCount;
+    if (count === 0) return 'Nothing would fall out: there are none.';
+    const byHandWord = this.handCount > 0 ? `, ${this.handCount} of them put by hand` : '';
+    return `${count} ${count === 1 ? 'bridge' : 'bridges'}${byHandWord}.`;
+  },
+  /** Each with what it is in, for the list. */
+  get bridgeList() {
+    const { bridges: all, seats } = this.bridging ?? { bridges: [], seats: [] };
+    return all.map((bridge, index) => {
+      const is = seatAt(seats, middleOf(bridge))?.is;
+      return {
+        index,
+        word: `${index + 1}${is ? `, ${is}` : ''}${bridge.by_hand === null ? '' : ', by hand'}`,
+      };
+    });
+  },
+  pointAtBridge(event) {
+    const { bridge } = event.currentTarget.dataset;
+    desk.pointAtBridge(bridge === undefined ? null : Number(bridge));
+  },
+  leaveBridge() {
+    desk.pointAtBridge(null);
+  },
+  takeBridge(event) {
+    const which = Number(event.currentTarget.dataset.bridge);
+    desk.pointAtBridge(null);
+    const already = this.element.bridges.by_hand;
+    desk.set(this.selected, 'bridges.by_hand', handsWithout(this.bridging, already, which));
+  },
+  freeBridges() {
+    desk.set(this.selected, 'bridges.by_hand', []);
+  },
+  isLayingBridge: false,
+  /** By the pointer one is laid where the plan is pressed next; by the keyboard at once. */
+  layBridge(event) {
+    if (event.detail === 0) addBridge(desk, this.selected);
+    else desk.layBridges(desk.laying === null ? this.selected : null);
+  },
+});
