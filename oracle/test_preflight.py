@@ -152,7 +152,7 @@ def test_mending_mends_what_shapely_measures(plated, kalotype, looked_through, t
     letters = raised[1:]
     assert len(letters) == 5
     assert min(a.distance(b) for a, b in itertools.combinations(letters, 2)) >= GAP - 0.005
-    assert json.loads(better.read_text())["kalotype"] == 12
+    assert json.loads(better.read_text())["kalotype"] == 13
 
 
 @pytest.mark.parametrize("wall", [0.2, 0.4, 0.6, 0.85, 1.2])

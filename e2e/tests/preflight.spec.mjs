@@ -91,3 +91,49 @@ test('what is lost in print is drawn over the name, and follows it', async ({ pa
   await page.getByRole('button', { name: 'As printed' }).click();
   await expect(lost).toHaveCount(0);
 });
+
+test('what would fall out is held by bridges, which are moved by hand and go with their letters', async ({
+  page,
+}) => {
+  await newPiece(page, 'Berth stencil');
+  await add(page, 'Lettering');
+  await page.keyboard.type('NO');
+  await saved(page);
+  await page.getByRole('radio', { name: 'through' }).check();
+  await expect(verdict(page)).toContainText('1 to mend');
+  await verdict(page).click();
+  const list = page.locator('.findings');
+  await expect(list.getByRole('button', { name: /^Use .*Stencil/ })).toBeVisible();
+  await list.getByRole('button', { name: 'Hold them by bridges' }).click();
+  await expect(page.getByText('Preflight has nothing to say')).toBeVisible();
+  await element(page, 'lettering-1').click();
+  await expect(field(page, 'Bridges hold what would fall out')).toBeChecked();
+  await expect(page.getByText('1 bridge.', { exact: true })).toBeVisible();
+  // Pulled to the right stroke of the O and turned it is one put by hand.
+  const handle = page.locator('[data-handle="bridge-0"]');
+  const from = await handle.boundingBox();
+  const letters = await element(page, 'lettering-1').locator('path').first().boundingBox();
+  await page.mouse.move(from.x + 4, from.y + 4);
+  await page.mouse.down();
+  await page.mouse.move(letters.x + letters.width - 8, letters.y + letters.height / 2, { steps: 5 });
+  await page.mouse.up();
+  await expect(page.getByText('1 of them put by hand.')).toBeVisible();
+  await page.getByText('Each on its own', { exact: true }).click();
+  await type(field(page, 'Turned by').last(), '0');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  await expect(page.getByText('1 bridge, 1 of them put by hand.')).toBeVisible();
+  // Another word with an O there keeps it; in one without, it is said to lie nowhere.
+  await field(page, 'Words').fill('HO');
+  await saved(page);
+  await expect(page.getByText('1 bridge, 1 of them put by hand.')).toBeVisible();
+  await field(page, 'Words').fill('NA');
+  await saved(page);
+  await expect(verdict(page)).toContainText('1 to know');
+  await page.getByRole('button', { name: 'None by hand' }).click();
+  await expect(page.getByText('Preflight has nothing to say')).toBeVisible();
+  // And through the other side, by the keyboard alone.
+  await page.getByRole('button', { name: 'Lay one more' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/put by hand\.$/).first()).toBeVisible();
+});

@@ -73,8 +73,11 @@ export function handsWithout(bridging, already, which) {
   return hands.filter((_, i) => i !== index);
 }
 
-/** The handles of the bridges of what is selected: their middles move them, their ends turn them. */
-export function bridgeHandles(desk, element, placed) {
+/** A bridge is turned by a handle so far beyond its end, in pixels. */
+const BEYOND_PX = 16;
+
+/** The handles of the bridges of what is selected: those in their middles move them, those beside turn them. */
+export function bridgeHandles({ desk, scale }, element, placed) {
   const { bridging } = placed;
   if (!bridging || !element.bridges) return [];
   const starts = (which, change) => () => {
@@ -93,15 +96,25 @@ export function bridgeHandles(desk, element, placed) {
       const next = !event.altKey && Math.abs(caught - angle) < 4 ? caught : angle;
       return byHand(bridging.seats, middle, next);
     };
+    const beyond =
+      Math.hypot(bridge.ends[1][0] - middle[0], bridge.ends[1][1] - middle[1]) + BEYOND_PX / scale;
+    const [sine, cosine] = [Math.sin, Math.cos].map((of) => of((direction * Math.PI) / 180));
     return [
+      {
+        key: `bridge-turn-${which}`,
+        at: [middle[0] + beyond * cosine, middle[1] + beyond * sine],
+        cursor: 'grab',
+        tone: 'handle-turns',
+        start: starts(which, turned),
+      },
       {
         key: `bridge-${which}`,
         at: middle,
         cursor: 'move',
         round: true,
+        tone: 'handle-moves',
         start: starts(which, (to) => byHand(bridging.seats, to, direction)),
       },
-      { key: `bridge-turn-${which}`, at: bridge.ends[1], cursor: 'grab', start: starts(which, turned) },
     ];
   });
 }

@@ -16,10 +16,10 @@ export function handlesOf(plan) {
   const frame = plan.shownFrame(placed);
   if (element.kind === 'loop') return loopHandles(desk, element, frame);
   if (followsOutline(element))
-    return [...insetHandles(desk, element), ...bridgeHandles(desk, element, placed)];
+    return [...insetHandles(desk, element), ...bridgeHandles(plan, element, placed)];
   if (element.kind === 'hole') return holeHandles(desk, element, frame);
   // While it is dragged its bridges are where they were.
-  const bridges = plan.drag?.id === placed.id ? [] : bridgeHandles(desk, element, placed);
+  const bridges = plan.drag?.id === placed.id ? [] : bridgeHandles(plan, element, placed);
   if (element.course?.circle) return [...circleHandles(desk, element, placed, frame), ...bridges];
   if (element.size === 'clear-area') return bridges;
   return [...boxHandles(desk, element, frame), ...bridges];

@@ -397,7 +397,8 @@ export class Plan {
           });
         child.item = item;
         const [x, y] = this.px(...item.at);
-        return set(child, { x: x - 4.5, y: y - 4.5, rx: item.round ? 4.5 : null });
+        const tone = item.tone ? `handle ${item.tone}` : 'handle';
+        return set(child, { class: tone, x: x - 4.5, y: y - 4.5, rx: item.round ? 4.5 : null });
       },
     );
   }

@@ -221,7 +221,7 @@ fn reads(
 fn make(piece: &Piece, component: &Component, workshop: &Workshop<'_>) -> Result<Made, Halted> {
     let mut layout = layout(piece, component, workshop)?;
     let blank = piece.filament_of(component, None) as Colour;
-    let (Meshed { mut mesh, bodies, partings, .. }, stop) =
+    let (Meshed { mut mesh, mut bodies, partings, .. }, stop) =
         match hindrance(component, &layout, workshop) {
             Some(stop) => (Meshed::default(), Some(stop)),
             None => match maker::meshed(&mut layout, blank, workshop) {
@@ -231,6 +231,14 @@ fn make(piece: &Piece, component: &Component, workshop: &Workshop<'_>) -> Result
                 Err(error) => (Meshed::default(), Some(Stop::NotBuildable(error))),
             },
         };
+    // The parts of a mesh of one's own are left as they are.
+    if layout.stock.is_none() && mesh.parts() > 1 {
+        let dust = mesh.drop_dust();
+        if !dust.is_empty() {
+            bodies.iter_mut().for_each(|(_, body)| body.drop_dust_in(&dust));
+            bodies.retain(|(_, body)| !body.triangles.is_empty());
+        }
+    }
     // What is raised on the back reaches below the blank's foot, and of a mesh the foot may be cut
     // away; the component rests on the bed.
     let lift = 0.0 - mesh.lowest();

@@ -15,9 +15,11 @@ pub struct Region {
     contours: Vec<Vec<GridPoint>>,
 }
 
-/// Contours of less than 10⁻⁴ mm² are specks that rounding left, smaller than anything can print.
+/// Contours of less than this are specks that rounding left, smaller than anything can print; in mm².
+pub(crate) const SPECK_MM2: f64 = 1e-4;
+
 pub(super) fn options() -> IntOverlayOptions<u64> {
-    const SPECK: u64 = (1e-4 * GRID_PER_MM * GRID_PER_MM) as u64;
+    const SPECK: u64 = (SPECK_MM2 * GRID_PER_MM * GRID_PER_MM) as u64;
     IntOverlayOptions { min_output_area: SPECK, ..IntOverlayOptions::default() }
 }
 

@@ -1,4 +1,5 @@
 use super::groups::Groups;
+use crate::plane::SPECK_MM2;
 use std::collections::HashMap;
 
 /// A triangle mesh. Seen from outside every triangle turns counter-clockwise.
@@ -23,6 +24,26 @@ pub struct Measures {
     pub high: [f64; 3],
     /// Centre of mass in mm, for even density.
     pub centre_of_mass: [f64; 3],
+}
+
+/// What hangs together in a mesh: its volume in mm³, negative for a hollow, and the corners of its box.
+struct LoosePart {
+    volume: f64,
+    low: [f64; 3],
+    high: [f64; 3],
+}
+
+impl Default for LoosePart {
+    fn default() -> Self {
+        LoosePart { volume: 0.0, low: [f64::INFINITY; 3], high: [f64::NEG_INFINITY; 3] }
+    }
+}
+
+impl LoosePart {
+    /// Whether it is thinner in section than the specks that outlines are cleared of.
+    fn is_dust(&self) -> bool {
+        self.volume > 0.0 && self.volume < SPECK_MM2 * (self.high[2] - self.low[2])
+    }
 }
 
 impl Mesh {
@@ -203,20 +224,90 @@ impl Mesh {
         Measures { volume, area, low, high, centre_of_mass: [centre(0), centre(1), centre(2)] }
     }
 
-    /// How many loose parts the mesh falls into; those that touch in a vertex count as one, and
-    /// hollows do not count.
-    pub fn parts(&self) -> usize {
+    /// Takes away loose parts that are dust, unless it is nothing else, and tells the boxes they lay in: crumbs that
+    /// rounding leaves where two outlines almost meet, and that nobody could print.
+    pub fn drop_dust(&mut self) -> Vec<([f64; 3], [f64; 3])> {
+        let all = self.loose_parts();
+        let dust: Vec<u32> =
+            all.iter().filter(|(_, part)| part.is_dust()).map(|(root, _)| *root).collect();
+        let bodies = all.values().filter(|part| part.volume > 0.0).count();
+        if dust.is_empty() || dust.len() == bodies {
+            return Vec::new();
+        }
+        self.keep(|root, _| !dust.contains(&root));
+        dust.iter().map(|root| (all[root].low, all[root].high)).collect()
+    }
+
+    /// Takes away loose parts that are dust and lie in one of these boxes.
+    pub fn drop_dust_in(&mut self, boxes: &[([f64; 3], [f64; 3])]) {
+        /// Boxes of the same corners are the same.
+        const HAIR_MM: f64 = 1e-6;
+        self.keep(|_, part| {
+            let is_in = |(low, high): &([f64; 3], [f64; 3])| {
+                (0..3).all(|i| part.low[i] > low[i] - HAIR_MM && part.high[i] < high[i] + HAIR_MM)
+            };
+            !(part.is_dust() && boxes.iter().any(is_in))
+        });
+    }
+
+    /// Keeps some of its loose parts.
+    fn keep(&mut self, is_kept: impl Fn(u32, &LoosePart) -> bool) {
+        let all = self.loose_parts();
+        let mut groups = self.groups();
+        self.triangles.retain(|triangle| {
+            let root = groups.root(triangle[0]);
+            is_kept(root, &all[&root])
+        });
+        self.drop_idle_vertices();
+    }
+
+    /// Takes away the vertices of no triangle.
+    fn drop_idle_vertices(&mut self) {
+        let mut places = vec![u32::MAX; self.vertices.len()];
+        let mut kept = Vec::new();
+        for vertex in self.triangles.iter_mut().flatten() {
+            let place = &mut places[*vertex as usize];
+            if *place == u32::MAX {
+                *place = kept.len() as u32;
+                kept.push(self.vertices[*vertex as usize]);
+            }
+            *vertex = *place;
+        }
+        self.vertices = kept;
+    }
+
+    /// Triangles that hang together, by their vertices.
+    fn groups(&self) -> Groups {
         let mut groups = Groups::of(self.vertices.len());
         for &[a, b, c] in &self.triangles {
             groups.join(a, b);
             groups.join(a, c);
         }
-        let mut volumes: HashMap<u32, f64> = HashMap::new();
+        groups
+    }
+
+    /// All that hangs together, by the root of its group.
+    fn loose_parts(&self) -> HashMap<u32, LoosePart> {
+        let mut groups = self.groups();
+        let mut parts: HashMap<u32, LoosePart> = HashMap::new();
         for &triangle in &self.triangles {
-            let [a, b, c] = self.corners(triangle);
-            *volumes.entry(groups.root(triangle[0])).or_default() += dot(a, cross(b, c));
+            let corners = self.corners(triangle);
+            let [a, b, c] = corners;
+            let part = parts.entry(groups.root(triangle[0])).or_default();
+            part.volume += dot(a, cross(b, c)) / 6.0;
+            let (low, high) = extremes(corners.into_iter());
+            for i in 0..3 {
+                part.low[i] = part.low[i].min(low[i]);
+                part.high[i] = part.high[i].max(high[i]);
+            }
         }
-        volumes.values().filter(|volume| **volume > 0.0).count()
+        parts
+    }
+
+    /// How many loose parts the mesh falls into; those that touch in a vertex count as one, and
+    /// hollows do not count.
+    pub fn parts(&self) -> usize {
+        self.loose_parts().values().filter(|part| part.volume > 0.0).count()
     }
 }
 
@@ -255,6 +346,39 @@ mod tests {
             vertices: vec![[1., 2., 3.], [7., 2., 3.], [1., 6., 3.], [1., 2., 5.]],
             triangles: vec![[0, 2, 1], [0, 1, 3], [0, 3, 2], [1, 2, 3]],
         }
+    }
+
+    /// A crumb beside a body goes, a small body of its own stays, and nothing but crumbs stays too.
+    #[test]
+    fn dust_beside_a_body_is_dropped() {
+        let with = |size: f64| {
+            let mut mesh = corner_tetrahedron();
+            let small = corner_tetrahedron();
+            let first = mesh.vertices.len() as u32;
+            mesh.vertices.extend(small.vertices.iter().map(|at| at.map(|x| 20.0 + x * size)));
+            let more = small.triangles.iter().map(|corners| corners.map(|i| i + first));
+            mesh.triangles.extend(more);
+            mesh
+        };
+        // 8 mm³ a thousandth as large each way, and a twentieth.
+        let (mut dusty, mut pair) = (with(0.001), with(0.05));
+        let boxes = dusty.drop_dust();
+        assert_eq!((boxes.len(), &dusty), (1, &corner_tetrahedron()));
+        assert_eq!((pair.drop_dust(), pair.parts()), (Vec::new(), 2));
+        let mut body = with(0.001);
+        body.drop_dust_in(&boxes);
+        assert_eq!(body, corner_tetrahedron());
+        body.drop_dust_in(&[([0.0; 3], [10.0; 3])]);
+        assert_eq!(body, corner_tetrahedron(), "what is no dust stays");
+        let mut alone = Mesh {
+            vertices: corner_tetrahedron()
+                .vertices
+                .iter()
+                .map(|at| at.map(|x| x * 0.001))
+                .collect(),
+            ..corner_tetrahedron()
+        };
+        assert_eq!((alone.drop_dust(), alone.parts()), (Vec::new(), 1));
     }
 
     #[test]
