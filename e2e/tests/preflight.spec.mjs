@@ -97,7 +97,7 @@ test('what would fall out is held by bridges, which are moved by hand and go wit
 }) => {
   await newPiece(page, 'Berth stencil');
   await add(page, 'Lettering');
-  await page.keyboard.type('NO');
+  await field(page, 'Words').fill('NO');
   await saved(page);
   await page.getByRole('radio', { name: 'through' }).check();
   await expect(verdict(page)).toContainText('1 to mend');
@@ -106,7 +106,6 @@ test('what would fall out is held by bridges, which are moved by hand and go wit
   await expect(list.getByRole('button', { name: /^Use .*Stencil/ })).toBeVisible();
   await list.getByRole('button', { name: 'Hold them by bridges' }).click();
   await expect(page.getByText('Preflight has nothing to say')).toBeVisible();
-  await element(page, 'lettering-1').click();
   await expect(field(page, 'Bridges hold what would fall out')).toBeChecked();
   await expect(page.getByText('1 bridge.', { exact: true })).toBeVisible();
   // Pulled to the right stroke of the O and turned it is one put by hand.

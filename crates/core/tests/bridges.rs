@@ -133,7 +133,7 @@ fn what_is_put_by_hand_goes_with_its_letter() {
         set("lettering-1", "turn", 30.0),
         set("lettering-1", "lines.0.words", "HO"),
     ] {
-        let found = worked(&edited(&piece, &[edit.clone()]), Tolerance::Normal);
+        let found = worked(&edited(&piece, std::slice::from_ref(&edit)), Tolerance::Normal);
         let bridging = of(&found);
         assert_eq!(
             (found.parts, bridging.bridges.len(), bridging.bridges[0].by_hand),

@@ -5,6 +5,7 @@
 //! longer; so many that all parts become one.
 
 use super::{GridPoint, Rect, Region, to_grid};
+use std::cell::Cell;
 use std::f64::consts::{FRAC_PI_2, FRAC_PI_4};
 
 /// A point in mm.
@@ -372,6 +373,8 @@ struct Work<'a> {
     joins: Vec<[usize; 2]>,
     /// The height of the line of each row, from its origin.
     rows: Vec<(usize, f64)>,
+    /// How many pairs of edges were compared.
+    compared: Cell<usize>,
 }
 
 impl<'a> Work<'a> {
@@ -382,7 +385,8 @@ impl<'a> Work<'a> {
         let lays = parts.iter().map(|part| (wish.lay)(part.bounds.centre())).collect();
         let groups = (0..parts.len()).collect();
         let (ties, joins, rows) = (Vec::new(), Vec::new(), Vec::new());
-        Work { parts, groups, main, lays, free: Free::of(room), wish, ties, joins, rows }
+        let (free, compared) = (Free::of(room), Cell::new(0));
+        Work { parts, groups, main, lays, free, wish, ties, joins, rows, compared }
     }
 
     /// Gives every part but the main one the ties it is to have.
@@ -426,11 +430,38 @@ impl<'a> Work<'a> {
         if self.groups[part] == self.groups[self.main] {
             return;
         }
-        let best = self
-            .best(part, &choices, |_| true)
-            .map(|best| (best.line.tie(&best.way, self.wish.width), best.way));
-        if let Some((tie, way)) = best {
-            self.lay(tie, way.parts);
+        let best = self.best(part, &choices, |_| true).map(|best| self.ready(best));
+        let members = self.members(self.groups[part]);
+        if let Some((_, tie, parts)) = self.or_shorter(best, &members) {
+            self.lay(tie, parts);
+        }
+    }
+
+    /// What a choice costs, its tie, and the parts that joins.
+    fn ready(&self, choice: &Choice) -> (f64, Tie, [usize; 2]) {
+        (choice.cost, choice.line.tie(&choice.way, self.wish.width), choice.way.parts)
+    }
+
+    /// The parts of a group.
+    fn members(&self, group: usize) -> Vec<usize> {
+        (0..self.parts.len()).filter(|part| self.groups[*part] == group).collect()
+    }
+
+    /// The best way out of a group, or the shortest in any direction where that is much shorter.
+    fn or_shorter(
+        &self,
+        best: Option<(f64, Tie, [usize; 2])>,
+        members: &[usize],
+    ) -> Option<(f64, Tie, [usize; 2])> {
+        /// A tie no longer than so many widths is short enough (ours).
+        const SHORT: f64 = 2.0;
+        let is_short = |(_, tie, _): &(f64, Tie, [usize; 2])| tie.length() <= SHORT * tie.width;
+        if best.as_ref().is_some_and(is_short) {
+            return best;
+        }
+        match (best, self.shortest(members)) {
+            (Some(best), Some((cost, ..))) if best.0 <= cost => Some(best),
+            (best, shortest) => shortest.or(best),
         }
     }
 
@@ -669,38 +700,35 @@ impl<'a> Work<'a> {
                 .find(|part| self.groups[*part] != main && !hopeless.contains(&self.groups[*part]));
             let Some(loose) = loose else { return };
             let group = self.groups[loose];
-            let members: Vec<usize> =
-                (0..self.parts.len()).filter(|part| self.groups[*part] == group).collect();
-            let mut found: Option<(f64, Tie, [usize; 2])> = None;
-            for part in &members {
+            let members = self.members(group);
+            let ways = members.iter().filter_map(|part| {
                 let choices = self.choices(*part);
-                let Some(best) = self.best(*part, &choices, |_| true) else { continue };
-                if found.as_ref().is_none_or(|(cost, ..)| best.cost < *cost) {
-                    let tie = best.line.tie(&best.way, self.wish.width);
-                    found = Some((best.cost, tie, best.way.parts));
-                }
-            }
-            let found =
-                found.map(|(_, tie, parts)| (tie, parts)).or_else(|| self.shortest(&members));
-            match found {
-                Some((tie, parts)) => self.lay(tie, parts),
+                self.best(*part, &choices, |_| true).map(|best| self.ready(best))
+            });
+            let best = ways.min_by(|a, b| a.0.total_cmp(&b.0));
+            match self.or_shorter(best, &members) {
+                Some((_, tie, parts)) => self.lay(tie, parts),
                 None => hopeless.push(group),
             }
         }
     }
 
-    /// The shortest way from a group to any other there is room for, whatever its direction.
-    fn shortest(&self, members: &[usize]) -> Option<(Tie, [usize; 2])> {
-        /// More pairs of edges are not compared, and more ways not tried.
-        const MOST: usize = 30_000_000;
+    /// The shortest way from a group to any other there is room for, whatever its direction, and what it costs.
+    fn shortest(&self, members: &[usize]) -> Option<(f64, Tie, [usize; 2])> {
+        /// More pairs of edges are not compared in all, and more ways not tried.
+        const MOST: usize = 300_000_000;
         const MOST_TRIED: usize = 400;
+        /// It costs as much as the least neat of directions.
+        const ANY_WAY: f64 = 2.2;
         let group = self.groups[*members.first()?];
         let own: Vec<&Edge> = members.iter().flat_map(|part| &self.parts[*part].edges).collect();
         let all = self.parts.iter().flat_map(|part| &part.edges);
         let others: Vec<&Edge> = all.filter(|edge| self.groups[edge.part] != group).collect();
-        if own.len().saturating_mul(others.len()) > MOST {
+        let compared = self.compared.get().saturating_add(own.len().saturating_mul(others.len()));
+        if compared > MOST {
             return None;
         }
+        self.compared.set(compared);
         // From every corner of either the nearest of the other.
         let shortest_from = |from: &[&Edge], to: &[&Edge]| -> Vec<(f64, At, At, [usize; 2])> {
             from.iter()
@@ -731,7 +759,7 @@ impl<'a> Work<'a> {
             let ends = [line.at(-more), line.at(length + more)];
             let way = Way { from: 0.0, to: length, middle: [0.0, length], parts, is_narrow: true };
             let is_free = length <= 2.0 * SAME_MM || self.free.lets(&line, &way);
-            is_free.then_some((Tie { ends, width: self.wish.width }, parts))
+            is_free.then_some((ANY_WAY * length, Tie { ends, width: self.wish.width }, parts))
         })
     }
 }
