@@ -76,12 +76,17 @@ export function handsWithout(bridging, already, which) {
 /** A bridge is turned by a handle so far beyond its end, in pixels. */
 const BEYOND_PX = 16;
 
+/** So many bridges show all of their handles. */
+const FEW = 3;
+
 /** The handles of the bridges of what is selected: those in their middles move them, those beside turn them. */
 export function bridgeHandles({ desk, scale }, element, placed) {
   const { bridging } = placed;
   if (!bridging || !element.bridges) return [];
   const starts = (which, change) => () => {
     const { hands, index } = handsWith(bridging, element.bridges.by_hand, which);
+    // What is put by hand comes first from now on.
+    desk.pointAtBridge(index);
     const gesture = newGesture();
     return (to, event) => {
       const next = hands.map((hand, i) => (i === index ? change(to, event) : hand));
@@ -99,23 +104,24 @@ export function bridgeHandles({ desk, scale }, element, placed) {
     const beyond =
       Math.hypot(bridge.ends[1][0] - middle[0], bridge.ends[1][1] - middle[1]) + BEYOND_PX / scale;
     const [sine, cosine] = [Math.sin, Math.cos].map((of) => of((direction * Math.PI) / 180));
-    return [
-      {
-        key: `bridge-turn-${which}`,
-        at: [middle[0] + beyond * cosine, middle[1] + beyond * sine],
-        cursor: 'grab',
-        tone: 'handle-turns',
-        start: starts(which, turned),
-      },
-      {
-        key: `bridge-${which}`,
-        at: middle,
-        cursor: 'move',
-        round: true,
-        tone: 'handle-moves',
-        start: starts(which, (to) => byHand(bridging.seats, to, direction)),
-      },
-    ];
+    const moves = {
+      key: `bridge-${which}`,
+      at: middle,
+      cursor: 'move',
+      round: true,
+      tone: 'handle-moves',
+      start: starts(which, (to) => byHand(bridging.seats, to, direction)),
+    };
+    // Of many only the one that was taken hold of shows how it is turned.
+    if (bridging.bridges.length > FEW && desk.bridge !== which) return [moves];
+    const turns = {
+      key: `bridge-turn-${which}`,
+      at: [middle[0] + beyond * cosine, middle[1] + beyond * sine],
+      cursor: 'grab',
+      tone: 'handle-turns',
+      start: starts(which, turned),
+    };
+    return [turns, moves];
   });
 }
 

@@ -92,7 +92,7 @@ fn by_name(
             _ => None,
         },
         ["bridges", "run"] => plain_or(into, &["upright", "across"], ("angle", 45.0)),
-        ["bridges", "height"] => there_or_not(into, "full", ("lower", 1.0)),
+        ["bridges", "height"] => there_or_not(into, "full", ("lower", 1.5)),
         ["outline", "contour", "ties"] if is_blank => {
             there_or_not(into, "none", ("tied", CUSTOMARY_TIE_MM))
         }

@@ -145,6 +145,9 @@ pub fn ties(solid: &Region, room: Room<'_>, wish: &Wish<'_>) -> Vec<Laid> {
     let mut work = Work::new(parts, room, wish);
     work.hold_each();
     work.join_all();
+    if wish.held == Held::AsNeeded {
+        work.brace();
+    }
     work.laid()
 }
 
@@ -522,15 +525,64 @@ impl<'a> Work<'a> {
         })
     }
 
-    /// The ties with what they hold: parts that are joined to each other and not only to the main one go together.
-    fn laid(self) -> Vec<Laid> {
-        let mut holds: Vec<usize> = (0..self.parts.len()).collect();
+    /// What of the parts hangs together without the main one, by a number.
+    fn numbers(&self) -> Vec<usize> {
+        let mut numbers: Vec<usize> = (0..self.parts.len()).collect();
         for [a, b] in &self.joins {
             if *a != self.main && *b != self.main {
-                let (from, into) = (holds[*a], holds[*b]);
-                holds.iter_mut().filter(|one| **one == from).for_each(|one| *one = into);
+                let (from, into) = (numbers[*a], numbers[*b]);
+                numbers.iter_mut().filter(|one| **one == from).for_each(|one| *one = into);
             }
         }
+        numbers
+    }
+
+    /// Gives parts that hang together on one long lever a second tie, on the other side if there is a way.
+    fn brace(&mut self) {
+        let numbers = self.numbers();
+        let mut all: Vec<usize> = numbers.clone();
+        all.sort_unstable();
+        all.dedup();
+        let main = numbers[self.main];
+        for number in all.into_iter().filter(|number| *number != main) {
+            let is_of_it = |part: &usize| numbers[*part] == number;
+            let members: Vec<usize> = (0..self.parts.len()).filter(is_of_it).collect();
+            let roots = self.joins.iter().zip(&self.ties).filter_map(|(pair, tie)| {
+                let main = pair.iter().position(|part| *part == self.main)?;
+                members.contains(&pair[1 - main]).then_some(tie.ends[main])
+            });
+            let roots: Vec<At> = roots.collect();
+            let [(rx, ry)] = roots[..] else { continue };
+            let bounds = members.iter().map(|part| self.parts[*part].bounds);
+            let Some(bounds) = bounds.reduce(|a, b| a.hull(&b)) else { continue };
+            let (x, y) = bounds.centre();
+            let (ax, ay) = (rx - x, ry - y);
+            if ax.hypot(ay) <= self.wish.lever + ROOT_MM {
+                continue;
+            }
+            // On the same side it is no help: there it counts three times.
+            let aside = |choice: &Choice| {
+                let main = usize::from(choice.way.parts[1] == self.main);
+                let [from, to] = [choice.way.from, choice.way.to];
+                let (bx, by) = choice.line.at(if main == 0 { from } else { to });
+                let (bx, by) = (bx - x, by - y);
+                2.0 + (ax * bx + ay * by) / (ax.hypot(ay) * bx.hypot(by)).max(1e-9)
+            };
+            let ways = members.iter().flat_map(|part| self.choices_within(*part, None));
+            let ways =
+                ways.filter(|choice| choice.way.parts.contains(&self.main)).filter_map(|choice| {
+                    let (cost, tie, parts) = self.ready(&choice);
+                    self.is_clear_of_others(&tie).then(|| (cost * aside(&choice), tie, parts))
+                });
+            if let Some((_, tie, parts)) = ways.min_by(|a, b| a.0.total_cmp(&b.0)) {
+                self.lay(tie, parts);
+            }
+        }
+    }
+
+    /// The ties with what they hold: parts that are joined to each other and not only to the main one go together.
+    fn laid(self) -> Vec<Laid> {
+        let holds = self.numbers();
         let of = |(tie, [a, b]): (&Tie, &[usize; 2])| Laid {
             tie: *tie,
             holds: holds[if *a == self.main { *b } else { *a }],
@@ -790,7 +842,7 @@ mod tests {
     }
 
     fn wish(held: Held) -> Wish<'static> {
-        Wish { width: 1.0, held, lever: 5.0, in_line: false, lay: &upright }
+        Wish { width: 1.0, held, lever: 6.0, in_line: false, lay: &upright }
     }
 
     fn block(wide: f64, tall: f64, x: f64, y: f64) -> Region {
@@ -875,6 +927,26 @@ mod tests {
                 }
             }
         }
+    }
+
+    /// A bar of two parts in a wide ring: one long tie alone would be a lever.
+    #[test]
+    fn what_hangs_on_a_long_lever_is_held_from_two_sides() {
+        let ring = circle((0., 0.), 25., Tolerance::Normal).difference(&circle(
+            (0., 0.),
+            20.,
+            Tolerance::Normal,
+        ));
+        let all = ring.union(&block(6., 3., -4., 0.)).union(&block(6., 3., 4., 0.));
+        let found = alone(ties(&all, Room::Anywhere, &wish(Held::AsNeeded)));
+        assert_eq!((found.len(), all.union(&strips(&found)).parts().len()), (3, 1));
+        let long: Vec<At> =
+            found.iter().filter(|tie| tie.length() > 5.0).map(Tie::middle).collect();
+        let [(ax, ay), (bx, by)] = long[..] else { panic!("{found:?}") };
+        assert!(ax * bx + ay * by < 0.0, "on opposite sides: {found:?}");
+        // A lever that is long enough needs no other.
+        let strong = Wish { lever: 60.0, ..wish(Held::AsNeeded) };
+        assert_eq!(ties(&all, Room::Anywhere, &strong).len(), 2);
     }
 
     #[test]

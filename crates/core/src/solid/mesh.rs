@@ -263,15 +263,19 @@ impl Mesh {
 
     /// Takes away the vertices of no triangle.
     fn drop_idle_vertices(&mut self) {
-        let mut places = vec![u32::MAX; self.vertices.len()];
+        let mut is_used = vec![false; self.vertices.len()];
+        for vertex in self.triangles.iter().flatten() {
+            is_used[*vertex as usize] = true;
+        }
+        let mut places = vec![0; self.vertices.len()];
         let mut kept = Vec::new();
+        for (vertex, at) in self.vertices.iter().enumerate().filter(|(vertex, _)| is_used[*vertex])
+        {
+            places[vertex] = kept.len() as u32;
+            kept.push(*at);
+        }
         for vertex in self.triangles.iter_mut().flatten() {
-            let place = &mut places[*vertex as usize];
-            if *place == u32::MAX {
-                *place = kept.len() as u32;
-                kept.push(self.vertices[*vertex as usize]);
-            }
-            *vertex = *place;
+            *vertex = places[*vertex as usize];
         }
         self.vertices = kept;
     }
