@@ -319,6 +319,13 @@ fn mistakes() -> Vec<Mistake> {
             true,
         ),
         (
+            "bridges wider than letters",
+            vec![cut(), lettering("bridges.width", json!(12.0))],
+            "wide-bridge",
+            Should,
+            true,
+        ),
+        (
             "bridges of one layer",
             vec![cut(), lettering("bridges.height", json!(0.2))],
             "low-bridge",

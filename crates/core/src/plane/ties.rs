@@ -77,7 +77,7 @@ pub struct Wish<'a> {
 }
 
 /// More parts are not held: that is a pattern, not a word.
-pub const MOST_PARTS: usize = 600;
+pub const MOST_PARTS: usize = 1500;
 
 /// A tie goes so far into what it joins, in mm, so that both become one.
 const ROOT_MM: f64 = 0.05;
@@ -768,7 +768,7 @@ impl<'a> Work<'a> {
     /// The shortest way from a group to any other there is room for, whatever its direction, and what it costs.
     fn shortest(&self, members: &[usize]) -> Option<(f64, Tie, [usize; 2])> {
         /// More pairs of edges are not compared in all, and more ways not tried.
-        const MOST: usize = 300_000_000;
+        const MOST: usize = 60_000_000;
         const MOST_TRIED: usize = 400;
         /// It costs as much as the least neat of directions.
         const ANY_WAY: f64 = 2.2;

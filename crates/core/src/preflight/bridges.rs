@@ -1,4 +1,4 @@
-//! Bridges that are too thin, too low or too slender, and such as lie nowhere.
+//! Bridges that are too thin, too wide, too low or too slender, and such as lie nowhere.
 
 use super::{Figures, Finding, Job, Source, Weight};
 use crate::evaluate::{Bridging, Placed};
@@ -21,7 +21,8 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             (None, None) => weak(job, bridges, bridging, placed),
             _ => None,
         };
-        [thin, low, weak, idle(job, bridges, bridging, placed)]
+        let wide = there_are.then(|| wide(job, bridges, placed)).flatten();
+        [thin, low, weak, wide, idle(job, bridges, bridging, placed)]
     });
     said.flatten().collect()
 }
@@ -49,6 +50,30 @@ fn thin(job: &Job<'_>, bridges: &Bridges, placed: &Placed) -> Option<Finding> {
         job.finding("thin-bridge", weight, &placed.id, message.to_owned())
             .field("bridges.width")
             .measured(Figures { measured: width, limit: wanted, source: Source::Printer })
+            .at(placed.frame)
+            .remedy(
+                format!("Make them {} wide", job.shown(wide)),
+                vec![job.set(&placed.id, "bridges.width", wide)],
+            ),
+    )
+}
+
+/// Bridges wider than half of the letters, or of a shape, take what they are to hold (ours).
+fn wide(job: &Job<'_>, bridges: &Bridges, placed: &Placed) -> Option<Finding> {
+    let size = match placed.drawn.letter_height {
+        height if height > 0.0 => height,
+        _ => placed.frame.width().min(placed.frame.height()),
+    };
+    let (width, most) = (bridges.width.as_mm(), size / 2.0);
+    let wide = up(LINES * job.piece.printer.line.as_mm());
+    if width <= most.max(wide) {
+        return None;
+    }
+    let message = "The bridges are so wide that little is left of what they are in.".to_owned();
+    Some(
+        job.finding("wide-bridge", Weight::Should, &placed.id, message)
+            .field("bridges.width")
+            .measured(Figures { measured: width, limit: most, source: Source::Ours })
             .at(placed.frame)
             .remedy(
                 format!("Make them {} wide", job.shown(wide)),

@@ -4,6 +4,7 @@ use super::{Finding, Job, Weight};
 use crate::evaluate::Placed;
 use crate::lettering::{Group, typeface_for};
 use crate::piece::{Address, Bridges, Element, Kind, Relief, Remedy};
+use crate::plane::MOST_PARTS;
 use serde_json::json;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
@@ -19,21 +20,33 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     };
     let (first, reason) = match (&cut[..], &standing[..]) {
         ([first, ..], _) => (
-            Some(first),
+            Some(*first),
             "Where letters or shapes are cut through, what lies inside them, as in an O or an A, is cut loose; \
              bridges hold it, and a stencil typeface has them drawn in.",
         ),
         (_, [first, ..]) => (
-            Some(first),
+            Some(*first),
             "What stands on the bed beside the rest has to touch it, or be held by bridges.",
         ),
-        _ => (None, "Bring everything that stands alone onto what it belongs to."),
+        _ => match job.pairs().find(|(element, _)| element.bridges().is_some()) {
+            Some(held) if job.made.parts > MOST_PARTS => (
+                Some(held),
+                "They are so many that no bridges are laid: a typeface with bridges of its own holds them.",
+            ),
+            Some(held) => (
+                Some(held),
+                "There is no room for bridges between some parts: other things are cut away where they would lie.",
+            ),
+            None => (None, "Bring everything that stands alone onto what it belongs to."),
+        },
     };
     let target = first.map_or(Address::Piece, |(_, placed)| job.address(&placed.id));
     let mut finding =
         Finding::new("loose-parts", Weight::Must, target, format!("{parts} {reason}"));
     finding.place = first.map(|(_, placed)| placed.frame);
-    finding.remedies = [bridged(job, &cut), stencilled(job, &cut), bridged(job, &standing)]
+    let through: Vec<_> =
+        job.pairs().filter(|(one, _)| one.relief() == Some(Relief::Through)).collect();
+    finding.remedies = [bridged(job, &cut), stencilled(job, &through), bridged(job, &standing)]
         .into_iter()
         .flatten()
         .collect();
