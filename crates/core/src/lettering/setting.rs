@@ -403,7 +403,6 @@ fn set_on_way(
     way: &Way,
     tolerance: Tolerance,
 ) -> SetWords {
-    let face = &*line.typeface;
     let shaped = shaped(line, style);
     let scale = Scale::of(line, style);
     let natural = shaped.advance * scale.across;
@@ -427,13 +426,7 @@ fn set_on_way(
             * Affine::rotate(chord.y.atan2(chord.x))
             * Affine::translate((-(start + advance / 2.0), 0.0))
     };
-    let clusters = shaped.clusters.iter().enumerate();
-    let parts: Vec<Region> = clusters
-        .flat_map(|(i, cluster)| stood(cluster, stand(cluster, i), face, &scale, tolerance))
-        .collect();
-    let seats = seats(&shaped, line, &scale, |cluster, i| {
-        stand(cluster, i) * Affine::translate((cluster.start * scale.across, 0.0))
-    });
+    let (parts, seats) = all_stood(&shaped, line, &scale, tolerance, stand);
     SetWords {
         glyphs: parts.len(),
         region: Region::gather(parts),
@@ -453,7 +446,6 @@ fn set_on_circle(
     radius: f64,
     tolerance: Tolerance,
 ) -> SetWords {
-    let face = &*line.typeface;
     let shaped = shaped(line, style);
     let scale = Scale::of(line, style);
     let natural = shaped.advance * scale.across;
@@ -474,13 +466,7 @@ fn set_on_circle(
             * Affine::rotate(turn)
             * Affine::translate((-centre, 0.0))
     };
-    let clusters = shaped.clusters.iter().enumerate();
-    let parts: Vec<Region> = clusters
-        .flat_map(|(i, cluster)| stood(cluster, stand(cluster, i), face, &scale, tolerance))
-        .collect();
-    let seats = seats(&shaped, line, &scale, |cluster, i| {
-        stand(cluster, i) * Affine::translate((cluster.start * scale.across, 0.0))
-    });
+    let (parts, seats) = all_stood(&shaped, line, &scale, tolerance, stand);
     SetWords {
         glyphs: parts.len(),
         region: Region::gather(parts),
@@ -490,6 +476,24 @@ fn set_on_circle(
         seats,
         span: (length / radius).to_degrees(),
     }
+}
+
+/// The outlines of the letters of a line that each stand by themselves, and where they do.
+fn all_stood(
+    shaped: &Shaped,
+    line: &Line,
+    scale: &Scale,
+    tolerance: Tolerance,
+    stand: impl Fn(&Cluster, usize) -> Affine,
+) -> (Vec<Region>, Vec<Seat>) {
+    let clusters = shaped.clusters.iter().enumerate();
+    let parts = clusters
+        .flat_map(|(i, one)| stood(one, stand(one, i), &line.typeface, scale, tolerance))
+        .collect();
+    let seats = seats(shaped, line, scale, |cluster, i| {
+        stand(cluster, i) * Affine::translate((cluster.start * scale.across, 0.0))
+    });
+    (parts, seats)
 }
 
 /// Where the letters of a line stand, by where the pen of each does.

@@ -3,6 +3,18 @@
 use super::{GridPoint, Region, from_grid};
 use rustc_hash::FxHashMap;
 
+/// The point of an edge nearest to a point; mm.
+pub(super) fn nearest_on_edge(
+    (x, y): (f64, f64),
+    ((ax, ay), (bx, by)): ((f64, f64), (f64, f64)),
+) -> (f64, f64) {
+    let (ex, ey) = (bx - ax, by - ay);
+    let length = ex * ex + ey * ey;
+    let along = if length > 0.0 { ((x - ax) * ex + (y - ay) * ey) / length } else { 0.0 };
+    let along = along.clamp(0.0, 1.0);
+    (ax + along * ex, ay + along * ey)
+}
+
 impl Region {
     /// All edges as pairs of points in mm, the region on the left.
     pub fn edges(&self) -> impl Iterator<Item = ((f64, f64), (f64, f64))> + '_ {
@@ -14,13 +26,7 @@ impl Region {
 
     /// The point of the outline nearest to a point, or `None` for an empty region; mm.
     pub fn nearest_on_outline(&self, (x, y): (f64, f64)) -> Option<(f64, f64)> {
-        let candidates = self.edges().map(|((ax, ay), (bx, by))| {
-            let (ex, ey) = (bx - ax, by - ay);
-            let length = ex * ex + ey * ey;
-            let along = if length > 0.0 { ((x - ax) * ex + (y - ay) * ey) / length } else { 0.0 };
-            let along = along.clamp(0.0, 1.0);
-            (ax + along * ex, ay + along * ey)
-        });
+        let candidates = self.edges().map(|edge| nearest_on_edge((x, y), edge));
         let distance = |(px, py): &(f64, f64)| (px - x).hypot(py - y);
         candidates.min_by(|p, q| distance(p).total_cmp(&distance(q)))
     }

@@ -4,6 +4,7 @@
 //! where the way from a part to another is short, in the direction that was asked for where that is not much
 //! longer; so many that all parts become one.
 
+use super::distance::nearest_on_edge;
 use super::{GridPoint, Rect, Region, to_grid};
 use std::cell::Cell;
 use std::f64::consts::{FRAC_PI_2, FRAC_PI_4};
@@ -211,6 +212,7 @@ impl Part {
 }
 
 /// A line ties are looked for along; distances along it are from its point.
+#[derive(Clone, Copy)]
 struct Line {
     point: At,
     along: f64,
@@ -411,7 +413,7 @@ impl<'a> Work<'a> {
                 Held::Once => self.hold_once(part, choices),
                 Held::Twice => self.hold_twice(part, choices, had),
                 Held::AsNeeded => {
-                    let best = self.best(part, &choices, |_| true);
+                    let best = self.best(part, &choices);
                     match best.is_none_or(|best| self.is_strong(part, best)) {
                         true => self.hold_once(part, choices),
                         false => self.hold_twice(part, choices, had),
@@ -433,7 +435,7 @@ impl<'a> Work<'a> {
         if self.groups[part] == self.groups[self.main] {
             return;
         }
-        let best = self.best(part, &choices, |_| true).map(|best| self.ready(best));
+        let best = self.best(part, &choices).map(|best| self.ready(best));
         let members = self.members(self.groups[part]);
         if let Some((_, tie, parts)) = self.or_shorter(best, &members) {
             self.lay(tie, parts);
@@ -591,18 +593,12 @@ impl<'a> Work<'a> {
     }
 
     /// The best way out of the group of a part.
-    fn best<'c>(
-        &self,
-        part: usize,
-        choices: &'c [Choice],
-        is_good: impl Fn(&Choice) -> bool,
-    ) -> Option<&'c Choice> {
+    fn best<'c>(&self, part: usize, choices: &'c [Choice]) -> Option<&'c Choice> {
         let leads_out = |choice: &&Choice| {
             let [a, b] = choice.way.parts;
             self.groups[a] != self.groups[b] && (a == part || b == part)
         };
-        let good = choices.iter().filter(leads_out).filter(|choice| is_good(choice));
-        good.min_by(|a, b| a.cost.total_cmp(&b.cost))
+        choices.iter().filter(leads_out).min_by(|a, b| a.cost.total_cmp(&b.cost))
     }
 
     fn lay(&mut self, tie: Tie, [a, b]: [usize; 2]) {
@@ -641,7 +637,7 @@ impl<'a> Work<'a> {
                     let narrow = if way.is_narrow { NARROW } else { 1.0 };
                     let goes_on = if self.goes_on(part, &line) { GOES_ON } else { 1.0 };
                     let cost = way.length() * worse * narrow * goes_on * (1.0 + OFF_MIDDLE * off);
-                    found.push(Choice { line: Line { ..line.beside(0.0) }, way, cost });
+                    found.push(Choice { line, way, cost });
                 }
             }
         }
@@ -755,7 +751,7 @@ impl<'a> Work<'a> {
             let members = self.members(group);
             let ways = members.iter().filter_map(|part| {
                 let choices = self.choices(*part);
-                self.best(*part, &choices, |_| true).map(|best| self.ready(best))
+                self.best(*part, &choices).map(|best| self.ready(best))
             });
             let best = ways.min_by(|a, b| a.0.total_cmp(&b.0));
             match self.or_shorter(best, &members) {
@@ -787,7 +783,7 @@ impl<'a> Work<'a> {
                 .filter_map(|one| {
                     let ways = to.iter().map(|other| {
                         let (ax, ay) = one.a;
-                        let (bx, by) = nearest(one.a, other);
+                        let (bx, by) = nearest_on_edge(one.a, (other.a, other.b));
                         ((bx - ax).hypot(by - ay), one.a, (bx, by), [one.part, other.part])
                     });
                     ways.min_by(|a, b| a.0.total_cmp(&b.0))
@@ -814,16 +810,6 @@ impl<'a> Work<'a> {
             is_free.then_some((ANY_WAY * length, Tie { ends, width: self.wish.width }, parts))
         })
     }
-}
-
-/// The point of an edge nearest to a point.
-fn nearest((x, y): At, edge: &Edge) -> At {
-    let (ex, ey) = (edge.b.0 - edge.a.0, edge.b.1 - edge.a.1);
-    let length = ex * ex + ey * ey;
-    let along =
-        if length > 0.0 { ((x - edge.a.0) * ex + (y - edge.a.1) * ey) / length } else { 0.0 };
-    let along = along.clamp(0.0, 1.0);
-    (edge.a.0 + along * ex, edge.a.1 + along * ey)
 }
 
 #[cfg(test)]

@@ -32,6 +32,25 @@ fn up(mm: f64) -> f64 {
     ((mm - 1e-6) * 10.0).ceil() / 10.0
 }
 
+/// A finding of how wide the bridges of an element are.
+fn of_width(
+    job: &Job<'_>,
+    code: &'static str,
+    weight: Weight,
+    placed: &Placed,
+    message: &str,
+    figures: Figures,
+) -> Finding {
+    let finding = job.finding(code, weight, &placed.id, message.to_owned());
+    finding.field("bridges.width").measured(figures).at(placed.frame)
+}
+
+/// The same with another width offered, in mm.
+fn made_wide(finding: Finding, job: &Job<'_>, placed: &Placed, wide: f64) -> Finding {
+    let edits = vec![job.set(&placed.id, "bridges.width", wide)];
+    finding.remedy(format!("Make them {} wide", job.shown(wide)), edits)
+}
+
 fn thin(job: &Job<'_>, bridges: &Bridges, placed: &Placed) -> Option<Finding> {
     let (line, width) = (job.piece.printer.line.as_mm(), bridges.width.as_mm());
     let wanted = LINES * line;
@@ -46,16 +65,9 @@ fn thin(job: &Job<'_>, bridges: &Bridges, placed: &Placed) -> Option<Finding> {
         _ => return None,
     };
     let wide = up(wanted);
-    Some(
-        job.finding("thin-bridge", weight, &placed.id, message.to_owned())
-            .field("bridges.width")
-            .measured(Figures { measured: width, limit: wanted, source: Source::Printer })
-            .at(placed.frame)
-            .remedy(
-                format!("Make them {} wide", job.shown(wide)),
-                vec![job.set(&placed.id, "bridges.width", wide)],
-            ),
-    )
+    let figures = Figures { measured: width, limit: wanted, source: Source::Printer };
+    let finding = of_width(job, "thin-bridge", weight, placed, message, figures);
+    Some(made_wide(finding, job, placed, wide))
 }
 
 /// Bridges wider than half of the letters, or of a shape, take what they are to hold (ours).
@@ -69,17 +81,10 @@ fn wide(job: &Job<'_>, bridges: &Bridges, placed: &Placed) -> Option<Finding> {
     if width <= most.max(wide) {
         return None;
     }
-    let message = "The bridges are so wide that little is left of what they are in.".to_owned();
-    Some(
-        job.finding("wide-bridge", Weight::Should, &placed.id, message)
-            .field("bridges.width")
-            .measured(Figures { measured: width, limit: most, source: Source::Ours })
-            .at(placed.frame)
-            .remedy(
-                format!("Make them {} wide", job.shown(wide)),
-                vec![job.set(&placed.id, "bridges.width", wide)],
-            ),
-    )
+    let message = "The bridges are so wide that little is left of what they are in.";
+    let figures = Figures { measured: width, limit: most, source: Source::Ours };
+    let finding = of_width(job, "wide-bridge", Weight::Should, placed, message, figures);
+    Some(made_wide(finding, job, placed, wide))
 }
 
 fn low(job: &Job<'_>, bridges: &Bridges, bridging: &Bridging, placed: &Placed) -> Option<Finding> {
@@ -114,18 +119,14 @@ fn weak(job: &Job<'_>, bridges: &Bridges, bridging: &Bridging, placed: &Placed) 
     let wide = up(width * bridging.strain);
     let message =
         "The bridges are so slender that they break when a finger presses on what they hold.";
-    let mut finding = job
-        .finding("weak-bridge", Weight::Should, &placed.id, message.to_owned())
-        .field("bridges.width")
-        .measured(Figures { measured: width, limit: wide, source: Source::Ours })
-        .at(placed.frame);
+    let figures = Figures { measured: width, limit: wide, source: Source::Ours };
+    let mut finding = of_width(job, "weak-bridge", Weight::Should, placed, message, figures);
     if bridges.height.is_some() {
         let full = vec![job.set(&placed.id, "bridges.height", json!(null))];
         finding = finding.remedy("Make them as high as what is cut", full);
     }
     if limit_of("lettering", "bridges.width").is_some_and(|limit| wide <= limit.high) {
-        let edits = vec![job.set(&placed.id, "bridges.width", wide)];
-        finding = finding.remedy(format!("Make them {} wide", job.shown(wide)), edits);
+        finding = made_wide(finding, job, placed, wide);
     }
     let twice = vec![job.set(&placed.id, "bridges.each", "two")];
     Some(finding.remedy("Hold each part by two", twice))
