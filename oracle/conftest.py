@@ -77,7 +77,7 @@ def plated(kalotype, tmp_path):
 
     def make(elements, tolerance="normal", **plate):
         piece = json.loads((ROOT / "demo" / "berth-growing.kalotype.json").read_text())
-        piece.update(kalotype=13, set_aside=[])
+        piece.update(kalotype=14, set_aside=[])
         [component] = piece["components"]
         square = dict.fromkeys(["top_left", "top_right", "bottom_right", "bottom_left"], "square")
         component["blank"]["plate"].update(

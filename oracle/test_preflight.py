@@ -152,7 +152,7 @@ def test_mending_mends_what_shapely_measures(plated, kalotype, looked_through, t
     letters = raised[1:]
     assert len(letters) == 5
     assert min(a.distance(b) for a, b in itertools.combinations(letters, 2)) >= GAP - 0.005
-    assert json.loads(better.read_text())["kalotype"] == 13
+    assert json.loads(better.read_text())["kalotype"] == 14
 
 
 @pytest.mark.parametrize("wall", [0.2, 0.4, 0.6, 0.85, 1.2])
@@ -188,3 +188,94 @@ def test_a_wall_is_the_same_in_any_order_and_under_other_things(plated, looked_t
     file, _ = plated(elements[order:] + elements[:order])
     [finding] = found(looked_through(file), "thin-wall")
     assert finding["figures"]["measured"] == pytest.approx(0.5, abs=0.015)
+
+
+def shape_of(spot):
+    """A place of a finding, as shapely has it: rings of an SVG path, y downwards."""
+    whole = Polygon()
+    for ring in spot["path"].split("M")[1:]:
+        figures = [float(figure) for figure in ring.rstrip("Z").replace("L", " ").split()]
+        corners = [(x, -y) for x, y in zip(figures[::2], figures[1::2], strict=True)]
+        whole = whole.symmetric_difference(Polygon(corners).buffer(0))
+    return whole
+
+
+@pytest.mark.parametrize("wall", [0.1, 0.3, 0.44, 0.6, 0.85])
+@pytest.mark.parametrize(("first", "second"), [(4, 9), (6, 6)])
+def test_a_wall_has_the_shape_shapely_opens_away(plated, looked_through, wall, first, second):
+    """What of the section no disc of two lines covers, between two holes; its heights are those of the plate."""
+    apart = (first + second) / 2 + wall
+    elements = [hole("one", -10, 3, first), styled("Å", 6, RAISED, up=24), hole("other", apart - 10, 3, second)]
+    file, mesh = plated(elements)
+    plate = section(mesh, 1.5)
+    lost = plate.difference(opened(plate, 2 * LINE))
+    # Corners of the plate are none; what lies between the holes is.
+    [exact] = [part for part in parts(lost) if part.distance(Polygon([(-10, 2), (apart - 10, 2), (-10, 4)])) < 1]
+    [finding] = found(looked_through(file), "thin-wall")
+    [spot] = finding["spots"]
+    assert (spot["seen"], spot["bottom"], spot["top"]) == ("sections", 0, 3)
+    shape = shape_of(spot)
+    assert shape.area == pytest.approx(exact.area, rel=0.06, abs=0.03)
+    assert shape.symmetric_difference(exact).area < 0.1 * exact.area + 0.05
+    (ax, ay), (bx, by) = spot["ends"]
+    assert math.hypot(bx - ax, by - ay) == pytest.approx(wall, abs=0.02)
+
+
+@pytest.mark.parametrize("typeface", ["nunito", "pacifico"])
+def test_thin_strokes_are_where_shapely_loses_them(plated, looked_through, typeface):
+    """All that is shown is lost, and what is lost beyond short ends and points is shown."""
+    file, mesh = plated([styled("HALØ", 10, RAISED, heavier=-1.0, typeface=typeface)])
+    letters = section(mesh, 3.6)
+    lost = letters.difference(opened(letters, LINE))
+    thin = found(looked_through(file), "thin-stroke")
+    shown = Polygon()
+    for spot in (spot for finding in thin for spot in finding["spots"]):
+        assert spot["bottom"] == pytest.approx(3) and spot["top"] == pytest.approx(4.2)
+        shown = shown.union(shape_of(spot))
+    assert shown.area > 0.8 * lost.area > 1
+    assert shown.difference(lost.buffer(0.02)).area < 0.05 * shown.area
+
+
+@pytest.mark.parametrize("up", [20, 24])
+def test_what_lies_over_each_other_or_the_edge_is_shapelys(plated, looked_through, up):
+    """Words over the upper edge: what is shown is what of the letters lies beyond the plate."""
+    file, mesh = plated([styled("ÆGIR", 14, RAISED, up=up)])
+    letters = section(mesh, 3.6)
+    beyond = letters.difference(Polygon([(-50, -30), (50, -30), (50, 30), (-50, 30)]))
+    over = found(looked_through(file), "over-edge")
+    if beyond.area < 0.01:
+        assert over == []
+        return
+    [finding] = over
+    [spot] = finding["spots"]
+    assert shape_of(spot).symmetric_difference(beyond).area < 0.02 * beyond.area + 0.01
+
+
+@pytest.mark.parametrize("words_", ["BOD", "ÅØ8"])
+def test_what_falls_out_is_what_trimesh_splits_off(plated, looked_through, words_):
+    file, mesh = plated([styled(words_, 12, "through")])
+    bodies = sorted(mesh.split(), key=lambda body: -body.volume)
+    [finding] = found(looked_through(file), "loose-parts")
+    volumes = [shape_of(spot).area * (spot["top"] - spot["bottom"]) for spot in finding["spots"]]
+    assert sorted(volumes) == pytest.approx(sorted(body.volume for body in bodies[1:]), rel=1e-3)
+
+
+@pytest.mark.parametrize("wall", [0.2, 0.4, 0.6])
+def test_what_is_lost_between_elements_is_shapelys_opening(plated, looked_through, wall):
+    """The wall between a hole and a recess, and between the hole and the edge, above and below the floor of it."""
+    recess = element(
+        "recess", "recess", shape={"own": {"width": 12, "height": 12, "outline": "ellipse", "turn": 0}},
+        depth={"by": 1.5}, edge="square", floor=None, place=at(20, 0), repeat="once",
+    )  # fmt: skip
+    elements = [hole("one", 20 + 6 + wall + 3, 0, 6), hole("two", -50 + 4 + wall, 10, 8), recess]
+    file, mesh = plated(elements)
+    lost = [
+        whole.difference(opened(whole, LINE))
+        for whole in (section(mesh, 0.7), section(mesh, 2.2))
+    ]
+    exact = lost[0].union(lost[1])
+    # Square corners of the plate lose less than is told.
+    exact = sum(part.area for part in parts(exact) if part.area > 0.002)
+    printed = {(one["target"], one["face"]): one for one in looked_through(file)["printed"]}
+    said = [one["lost_mm2"] for (target, face), one in printed.items() if face == "front"]
+    assert sum(said) == pytest.approx(exact, rel=0.08, abs=0.12)

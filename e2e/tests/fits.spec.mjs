@@ -73,6 +73,17 @@ test('what was read off a gauge changes the pieces made on that printer', async 
   await own.getByLabel('Name', { exact: true }).fill('Quay North, grey');
   await page.keyboard.press('Tab');
   await expect(page.getByRole('status')).toHaveText('Quay North, grey is kept.');
+  // How many filaments it lays at once may be left open.
+  const grey = page.getByRole('region', { name: 'Quay North, grey' });
+  const filaments = grey.getByLabel('Filaments in a layer');
+  for (const count of ['1', '']) {
+    await filaments.fill(count);
+    const kept = page.waitForResponse('**/api/printers');
+    await page.keyboard.press('Tab');
+    expect((await kept).ok()).toBe(true);
+    await page.reload();
+    await expect(filaments).toHaveValue(count);
+  }
 
   await begin(page, 'Pipe cap, Łukasz', 'cap');
   await page.getByLabel('Made on').selectOption({ label: 'Quay North, grey' });

@@ -136,3 +136,70 @@ test('what would fall out is held by bridges, which are moved by hand and go wit
   await page.keyboard.press('Enter');
   await expect(page.getByText(/put by hand\.$/).first()).toBeVisible();
 });
+
+test('a finding is shown where it is: its own shape in the plan, its heights, and in the solid', async ({ page }) => {
+  await newPiece(page, 'Two holes');
+  await add(page, 'Hole');
+  await add(page, 'Hole');
+  await saved(page);
+  const from = (distance) => ({ from: 'centre', distance });
+  await setAll(page, [
+    ['hole-1', 'diameter', 6],
+    ['hole-2', 'diameter', 6],
+    ['hole-1', 'place.across', from(-3.2)],
+    ['hole-2', 'place.across', from(3.2)],
+    ['hole-1', 'place.up', from(0)],
+    ['hole-2', 'place.up', from(0)],
+  ]);
+  await expect(verdict(page)).toContainText('1 to mend');
+  await verdict(page).click();
+  const wall = page.locator('.findings').getByRole('listitem').filter({ hasText: 'The wall between' });
+  const canvas = page.locator('.solid-canvas');
+  const before = await canvas.screenshot();
+  await wall.hover();
+  const shape = page.locator('path.trouble.is-pointed');
+  await expect(shape).toHaveCount(1);
+  await expect(page.locator('.plan-svg .trouble-word')).toHaveText('0.4 mm');
+  await expect(page.locator('.elevation-svg .trouble-height.is-pointed')).toHaveCount(1);
+  expect(Buffer.compare(before, await canvas.screenshot())).not.toBe(0);
+  // It lies in the middle between the holes, and the list leaves it in sight.
+  const [at, list] = [await shape.boundingBox(), await page.locator('.findings').boundingBox()];
+  const plate = await page.locator('.plan-svg .blank').first().boundingBox();
+  expect(Math.abs(at.x + at.width / 2 - plate.x - plate.width / 2)).toBeLessThan(2);
+  expect(at.y + at.height).toBeLessThan(list.y);
+  // By the keyboard it is pointed at, too.
+  await page.mouse.move(5, 5);
+  await expect(shape).toHaveCount(0);
+  await wall.getByRole('button').first().focus();
+  await expect(shape).toHaveCount(1);
+});
+
+test('ties of a contour are put by hand, and go with the whole', async ({ page }) => {
+  await newPiece(page, 'Dotted');
+  await add(page, 'Lettering');
+  await field(page, 'Words').fill('i');
+  await saved(page);
+  await setAll(page, [
+    ['lettering-1', 'size', { height: 16 }],
+    ['blank', 'outline', { contour: { offset: 0.3, crevices: 0, gaps: 0, ties: null, by_hand: [] } }],
+  ]);
+  await expect(verdict(page)).toContainText('1 to mend');
+  await verdict(page).click();
+  await page.locator('.findings').getByRole('button', { name: 'Tie them together, 2 mm wide' }).click();
+  await expect(page.getByText('1 tie.', { exact: true })).toBeVisible();
+  await page.getByText('Each on its own', { exact: true }).click();
+  const handle = page.locator('[data-handle="bridge-0"]');
+  const from = await handle.boundingBox();
+  await page.mouse.move(from.x + 4, from.y + 4);
+  await page.mouse.down();
+  await page.mouse.move(from.x - 2, from.y + 4, { steps: 4 });
+  await page.mouse.up();
+  await expect(page.getByText('1 tie, 1 of them put by hand.')).toBeVisible();
+  await saved(page);
+  // Another size, and it is still there.
+  await setAll(page, [['lettering-1', 'size', { height: 24 }]]);
+  await expect(page.getByText('1 tie, 1 of them put by hand.')).toBeVisible();
+  await page.getByText('Each on its own', { exact: true }).click();
+  await page.getByRole('button', { name: 'None by hand' }).click();
+  await expect(page.getByText('1 tie.', { exact: true })).toBeVisible();
+});

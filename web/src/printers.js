@@ -17,6 +17,15 @@ function withField(printer, field, value) {
   return copy;
 }
 
+/** What a field says: a name, or a figure; of what may be left open nothing. */
+function valueIn(field, text) {
+  if (field === 'name') return text;
+  if (field === 'filaments' && text === '') return null;
+  const figure = Number(text.replace(',', '.'));
+  if (text === '' || Number.isNaN(figure)) throw new Error(`“${text}” is no number.`);
+  return figure;
+}
+
 Alpine.data('printers', () => ({
   ...attempting,
   rows: JSON.parse(root.dataset.printers).map((printer) => ({ ...printer, key: printer.id })),
@@ -29,6 +38,7 @@ Alpine.data('printers', () => ({
   isReading(printer) {
     return this.reading === printer.key;
   },
+  filamentsOf: (printer) => printer.filaments ?? '',
   figureOf: (printer, field) => valueOf(printer, field),
   sourceOf({ source }) {
     if (source === 'shipped') return 'common practice, not measured';
@@ -66,15 +76,8 @@ Alpine.data('printers', () => ({
     const text = event.target.value.trim();
     return this.attempt(async () => {
       this.said = '';
-      const figure = Number(text.replace(',', '.'));
-      if (field !== 'name' && (text === '' || Number.isNaN(figure))) {
-        throw new Error(`“${text}” is no number.`);
-      }
-      const { key, ...printer } = withField(
-        JSON.parse(JSON.stringify(row)),
-        field,
-        field === 'name' ? text : figure,
-      );
+      const value = valueIn(field, text);
+      const { key, ...printer } = withField(JSON.parse(JSON.stringify(row)), field, value);
       const kept = await (await send('POST', '/api/printers', printer)).json();
       Object.assign(row, kept.printer, { key });
       this.tellOf(kept);

@@ -16,7 +16,12 @@ const GAP_MM: f64 = 5.0;
 /// Where components come to lie side by side, in the order of the document: as a frame that brings what
 /// is made to its place. A single one that lies as it is made stays where it is.
 pub fn places(evaluation: &Evaluation) -> Vec<Frame> {
-    let extents = evaluation.components.iter().map(|made| extent(made));
+    places_of(&evaluation.components)
+}
+
+/// The same for some components that are printed together.
+pub fn places_of(components: &[Arc<Made>]) -> Vec<Frame> {
+    let extents = components.iter().map(|made| extent(made));
     let asides = side_by_side(extents.map(|[low, high]| [low[0], high[0]]));
     let place = |(made, aside): (&Arc<Made>, Option<f64>)| {
         let [low, high] = extent(made);
@@ -30,7 +35,7 @@ pub fn places(evaluation: &Evaluation) -> Vec<Frame> {
         let aside = aside.unwrap_or(middle(0));
         Frame { origin: [aside, middle(1), 0.0 - low[2]], across, up, out }
     };
-    evaluation.components.iter().zip(asides).map(place).collect()
+    components.iter().zip(asides).map(place).collect()
 }
 
 /// How far to the right components are put so that they stand side by side as they are made, in mm.

@@ -547,7 +547,9 @@ fn any_piece() -> impl Strategy<Value = Piece> {
     let sizes = (halves(4..160), halves(4..80), halves(1..16));
     let ties = prop::option::weighted(0.3, halves(1..6));
     let contour = (halves(1..10), halves(0..10), halves(0..20), ties).prop_map(
-        |(offset, crevices, gaps, ties)| Outline::Contour(Contour { offset, crevices, gaps, ties }),
+        |(offset, crevices, gaps, ties)| {
+            Outline::Contour(Contour { offset, crevices, gaps, ties, by_hand: Vec::new() })
+        },
     );
     let outline = prop_oneof![5 => any_outline(), 1 => contour];
     let drawn = (sizes, outline, both_edges());

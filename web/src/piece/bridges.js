@@ -79,18 +79,38 @@ const BEYOND_PX = 16;
 /** So many bridges show all of their handles. */
 const FEW = 3;
 
-/** The handles of the bridges of what is selected: those in their middles move them, those beside turn them. */
-export function bridgeHandles({ desk, scale }, element, placed) {
-  const { bridging } = placed;
-  if (!bridging || !element.bridges) return [];
+/**
+ * What is held by bridges: an element, or the blank whose outline has ties. What they are, which of them were put by
+ * hand and in which field, and how they run and how wide they are; null for what has none.
+ */
+export function heldBy(desk, id) {
+  if (!desk.view) return null;
+  if (id === null || id === 'blank') {
+    const bridging = desk.face === 'front' ? desk.view.plate.ties : null;
+    const contour = bridging && desk.value('blank', 'outline.contour');
+    if (!contour?.ties) return null;
+    const { ties: width, by_hand: already } = contour;
+    return { id: 'blank', bridging, already, width, run: 'upright', field: 'outline.contour.by_hand' };
+  }
+  const [bridging, bridges] = [desk.placed(id)?.bridging, desk.element(id)?.bridges];
+  if (!bridging || !bridges) return null;
+  const { by_hand: already, width, run } = bridges;
+  return { id, bridging, already, width, run, field: 'bridges.by_hand' };
+}
+
+/** The handles of bridges: those in their middles move them, those beside turn them. */
+export function bridgeHandles({ desk, scale }, id) {
+  const held = heldBy(desk, id);
+  if (!held) return [];
+  const { bridging } = held;
   const starts = (which, change) => () => {
-    const { hands, index } = handsWith(bridging, element.bridges.by_hand, which);
+    const { hands, index } = handsWith(bridging, held.already, which);
     // What is put by hand comes first from now on.
     desk.pointAtBridge(index);
     const gesture = newGesture();
     return (to, event) => {
       const next = hands.map((hand, i) => (i === index ? change(to, event) : hand));
-      desk.set(element.id, 'bridges.by_hand', next, { gesture, refused: () => {} });
+      desk.set(held.id, held.field, next, { gesture, refused: () => {} });
     };
   };
   return bridging.bridges.flatMap((bridge, which) => {
@@ -130,24 +150,26 @@ export function layBridge(plan, event) {
   const { desk } = plan;
   const id = desk.laying;
   desk.layBridges(null);
-  const bridging = desk.placed(id)?.bridging;
-  if (bridging?.seats.length > 0) addBridge(desk, id, plan.mm(event));
+  if (heldBy(desk, id)?.bridging.seats.length > 0) addBridge(desk, id, plan.mm(event));
 }
 
 /** Adds one through a point, or where none is given through the foot of the first letter. */
 export function addBridge(desk, id, point = null) {
-  const { bridging } = desk.placed(id);
-  const { by_hand: already, run } = desk.element(id).bridges;
+  const held = heldBy(desk, id);
+  const { bridging, already, run } = held;
   const at = point ?? pointOf(bridging.seats[0], 0.5, 0);
   const turn = run === 'upright' ? 90 : (run.angle ?? 0);
   const hand = { ...byHand(bridging.seats, at, 0), turn };
-  desk.set(id, 'bridges.by_hand', [...already, hand]);
+  desk.set(held.id, held.field, [...already, hand]);
 }
 
 /** What the settings show of bridges and do with them. */
 export const bridges = (desk) => ({
+  get held() {
+    return this.view ? heldBy(desk, this.selected) : null;
+  },
   get bridging() {
-    return (this.view && this.selected && desk.placed(this.selected)?.bridging) || null;
+    return this.held?.bridging ?? null;
   },
   /** What is cut through, or stands on the bed, can be held by them. */
   get canHaveBridges() {
@@ -183,7 +205,7 @@ export const bridges = (desk) => ({
     return this.kindAt('el.bridges.run');
   },
   get handCount() {
-    return this.element?.bridges?.by_hand.length ?? 0;
+    return this.held?.already.length ?? 0;
   },
   get bridgeCount() {
     return this.bridging?.bridges.length ?? 0;
@@ -192,7 +214,8 @@ export const bridges = (desk) => ({
     const count = this.bridgeCount;
     if (count === 0) return 'Nothing would fall out: there are none.';
     const byHandWord = this.handCount > 0 ? `, ${this.handCount} of them put by hand` : '';
-    return `${count} ${count === 1 ? 'bridge' : 'bridges'}${byHandWord}.`;
+    const noun = this.held.id === 'blank' ? 'tie' : 'bridge';
+    return `${count} ${count === 1 ? noun : `${noun}s`}${byHandWord}.`;
   },
   /** Each with what it is in, for the list. */
   get bridgeList() {
@@ -215,16 +238,16 @@ export const bridges = (desk) => ({
   takeBridge(event) {
     const which = Number(event.currentTarget.dataset.bridge);
     desk.pointAtBridge(null);
-    const already = this.element.bridges.by_hand;
-    desk.set(this.selected, 'bridges.by_hand', handsWithout(this.bridging, already, which));
+    const { id, field, bridging, already } = this.held;
+    desk.set(id, field, handsWithout(bridging, already, which));
   },
   freeBridges() {
-    desk.set(this.selected, 'bridges.by_hand', []);
+    desk.set(this.held.id, this.held.field, []);
   },
   isLayingBridge: false,
   /** By the pointer one is laid where the plan is pressed next; by the keyboard at once. */
   layBridge(event) {
-    if (event.detail === 0) addBridge(desk, this.selected);
-    else desk.layBridges(desk.laying === null ? this.selected : null);
+    if (event.detail === 0) addBridge(desk, this.held.id);
+    else desk.layBridges(desk.laying === null ? this.held.id : null);
   },
 });

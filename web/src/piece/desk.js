@@ -63,7 +63,6 @@ function mirrored(view) {
       frame: flip(placed.frame),
       bridging: placed.bridging && flipped(placed.bridging),
     })),
-    findings: view.findings.map((finding) => ({ ...finding, place: flip(finding.place) })),
   });
 }
 
@@ -621,9 +620,9 @@ export class Desk extends EventTarget {
   async loadPrinted(isWanted) {
     this.printed = isWanted ? [] : null;
     while (this.printed !== null && this.printedAt !== this.whole.revision) {
-      const { revision, elements } = await (await send('GET', `${this.address}/printed`)).json();
+      const { revision, all } = await (await send('GET', `${this.address}/printed`)).json();
       if (this.printed === null) return;
-      [this.printed, this.printedAt] = [elements, revision];
+      [this.printed, this.printedAt] = [all, revision];
       if (revision !== this.whole.revision) break;
     }
     if (this.printed === null) this.printedAt = null;

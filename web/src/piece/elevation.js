@@ -4,6 +4,7 @@ import { keyed, node, set } from '../svg.js';
 import { newGesture } from './desk.js';
 import { elevationInWords } from './facts.js';
 import { leaveField } from './fields.js';
+import { isHere, spotsOf } from './spots.js';
 
 const SCALE_LEFT = 58;
 const DRAWING_WIDTH = 76;
@@ -26,7 +27,7 @@ export class Elevation {
       role: 'group',
       'aria-label': 'Elevation: the elements by height',
     });
-    for (const name of ['ground', 'scale', 'bands', 'layers', 'swaps']) {
+    for (const name of ['ground', 'scale', 'bands', 'layers', 'swaps', 'troubles']) {
       this.layers[name] = node('g', {});
       this.svg.append(this.layers[name]);
     }
@@ -49,7 +50,7 @@ export class Elevation {
     this.svg.addEventListener('pointerdown', leaveField, { capture: true });
     desk.addEventListener('view', () => this.draw());
     desk.addEventListener('select', () => this.draw());
-    desk.addEventListener('findings', () => this.draw());
+    for (const name of ['findings', 'pointed']) desk.addEventListener(name, () => this.draw());
     new ResizeObserver(() => this.draw()).observe(host);
     this.svg.addEventListener('pointermove', (event) => this.drag?.move(event));
     for (const end of ['pointerup', 'pointercancel']) {
@@ -266,6 +267,37 @@ export class Elevation {
     this.drawScale(bands);
     this.drawSwaps(total);
     this.drawBands(bands);
+    this.drawTroubles(bands);
+  }
+
+  /** From which height to which findings are, beside what they concern. */
+  drawTroubles(bands) {
+    const { desk } = this;
+    const marks = desk.view.findings.flatMap((finding, index) => {
+      if (finding.set_aside !== null || !isHere(desk, finding)) return [];
+      const band = bands.find((one) => one.id === finding.target) ?? bands[0];
+      const heights = spotsOf(desk, finding)
+        .filter(({ seen }) => (desk.view.chart ? seen === desk.face : seen === 'sections'))
+        .map(({ bottom, top }) => [bottom, top]);
+      const different = [...new Map(heights.map((pair) => [pair.join(), pair])).values()];
+      return different.map(([bottom, top], number) => ({ index, number, band, bottom, top }));
+    });
+    keyed(
+      this.layers.troubles,
+      marks,
+      ({ index, number }) => `trouble-${index}-${number}`,
+      () => node('path', {}),
+      (path, { index, band, bottom, top }) => {
+        const isPointed = index === desk.pointed;
+        const [low, high] = [this.y(bottom), this.y(top)];
+        const [foot, head] = low - high < 3 ? [low + 1.5, high - 1.5] : [low, high];
+        const x = band.x - (isPointed ? 4 : 3);
+        set(path, {
+          class: isPointed ? 'trouble-height is-pointed' : 'trouble-height',
+          d: `M${x + 3} ${foot}H${x}V${head}H${x + 3}`,
+        });
+      },
+    );
   }
 
   /** Shows heights larger by a factor, what lies at a pixel staying there; never smaller than all of it. */

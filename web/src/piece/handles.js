@@ -9,17 +9,17 @@ import { AXES, followsOutline, high, low, middle, span } from './placing.js';
 export function handlesOf(plan) {
   const { desk } = plan;
   if (desk.others.size > 0) return [];
-  if (desk.selected === null) return desk.isPlate ? plateHandles(desk) : standingHandles(desk);
+  if (desk.selected === null)
+    return desk.isPlate ? [...plateHandles(desk), ...bridgeHandles(plan, null)] : standingHandles(desk);
   const placed = desk.placed(desk.selected);
   if (!desk.isAtHand(placed.id) || placed.frame.x1 <= placed.frame.x0) return [];
   const element = desk.element(placed.id);
   const frame = plan.shownFrame(placed);
   if (element.kind === 'loop') return loopHandles(desk, element, frame);
-  if (followsOutline(element))
-    return [...insetHandles(desk, element), ...bridgeHandles(plan, element, placed)];
+  if (followsOutline(element)) return [...insetHandles(desk, element), ...bridgeHandles(plan, placed.id)];
   if (element.kind === 'hole') return holeHandles(desk, element, frame);
   // While it is dragged its bridges are where they were.
-  const bridges = plan.drag?.id === placed.id ? [] : bridgeHandles(plan, element, placed);
+  const bridges = plan.drag?.id === placed.id ? [] : bridgeHandles(plan, placed.id);
   if (element.course?.circle) return [...circleHandles(desk, element, placed, frame), ...bridges];
   if (element.size === 'clear-area') return bridges;
   return [...boxHandles(desk, element, frame), ...bridges];

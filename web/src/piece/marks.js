@@ -1,5 +1,8 @@
 // What the plan draws over the piece: centre lines, the clear area, findings, and what a drag has caught on.
+import { length } from '../figures.js';
 import { keyed, node, set } from '../svg.js';
+import { heldBy } from './bridges.js';
+import { isSpotSeen, spotsOf } from './spots.js';
 import { AXES, middle } from './placing.js';
 import { RULER } from './rulers.js';
 
@@ -60,34 +63,81 @@ export function drawMarks(plan) {
       transform: plan.transform,
     });
   }
-  view.findings.forEach((finding, index) => {
-    const target = plan.desk.placed(finding.target);
-    // What concerns no element lies on the front, and what concerns another component is not here.
-    const isHere = target ? plan.desk.isSeen(target) : finding.target.split('/')[0] === view.component;
-    if (finding.place && finding.set_aside === null && isHere)
-      marks.push({
-        key: `trouble-${index}`,
-        name: 'rect',
-        class: plan.desk.pointed === index ? 'trouble is-pointed' : 'trouble',
-        ...plan.box(finding.place, plan.desk.pointed === index ? 6 : 3),
-      });
-  });
-  marks.push(...asPrinted(plan), ...ofBridges(plan));
+  // The one that is pointed at lies over the others.
+  const order = view.findings.map((_, index) => index);
+  order.sort((a, b) => Number(a === plan.desk.pointed) - Number(b === plan.desk.pointed));
+  marks.push(...order.flatMap((index) => ofFinding(plan, index)), ...asPrinted(plan), ...ofBridges(plan));
   keyed(
     plan.layers.marks,
     marks,
     (mark) => mark.key,
     (mark) => node(mark.name),
-    (child, { key, name, ...attributes }) => set(child, attributes),
+    (child, { key, name, word, ...attributes }) => {
+      set(child, attributes);
+      if (word !== undefined) child.textContent = word;
+    },
   );
+}
+
+/** Where a finding is: its places in their own shapes, and of the one that is pointed at what was measured there. */
+function ofFinding(plan, index) {
+  const { desk } = plan;
+  const finding = desk.view.findings[index];
+  if (finding.set_aside !== null) return [];
+  const isPointed = desk.pointed === index;
+  const spots = spotsOf(desk, finding).filter((spot) => isSpotSeen(desk, finding, spot));
+  const marks = spots.flatMap((spot, number) => {
+    const key = `trouble-${index}-${number}`;
+    const shape = {
+      key,
+      name: 'path',
+      class: `trouble${spot.isWhole ? ' is-whole' : ''}${isPointed ? ' is-pointed' : ''}`,
+      d: spot.path,
+      transform: plan.transform,
+    };
+    return isPointed && spot.ends ? [shape, ...measuredAt(plan, key, spot.ends)] : [shape];
+  });
+  // What is smaller than a finger is found by a ring round it.
+  return isPointed
+    ? [...marks, ...spots.flatMap((spot, number) => ringRound(plan, index, number, spot))]
+    : marks;
+}
+
+/** How far two points are apart that are too near to each other, as a figure beside them. */
+function measuredAt(plan, key, [from, to]) {
+  const flip = plan.desk.view.mirrored ? -1 : 1;
+  const [[x1, y1], [x2, y2]] = [from, to].map(([x, y]) => plan.px(flip * x, y));
+  const mm = Math.hypot(to[0] - from[0], to[1] - from[1]);
+  const word = length(mm, plan.desk.units, plan.desk.units === 'in' ? 4 : 2);
+  return [
+    { key: `${key} line`, name: 'line', class: 'trouble-line', x1, y1, x2, y2 },
+    {
+      key: `${key} word`,
+      name: 'text',
+      class: 'trouble-word',
+      x: (x1 + x2) / 2 + RING_PX,
+      y: (y1 + y2) / 2 - RING_PX + 4,
+      word,
+    },
+  ];
+}
+
+const RING_PX = 14;
+
+function ringRound(plan, index, number, { ends, isWhole }) {
+  if (isWhole || !ends) return [];
+  const flip = plan.desk.view.mirrored ? -1 : 1;
+  const [x, y] = [0, 1].map((axis) => (ends[0][axis] + ends[1][axis]) / 2);
+  const [cx, cy] = plan.px(flip * x, y);
+  return [{ key: `ring-${index}-${number}`, name: 'circle', class: 'trouble-ring', cx, cy, r: RING_PX }];
 }
 
 /** What is lost in print, and what runs together. */
 function asPrinted(plan) {
   const { desk } = plan;
-  const seen = (desk.printed ?? []).filter(({ target }) => {
+  const seen = (desk.printed ?? []).filter(({ target, face }) => {
     const placed = desk.placed(target);
-    return placed && desk.isSeen(placed);
+    return placed ? desk.isSeen(placed) : target === desk.view.component && face === desk.face;
   });
   return seen.flatMap(({ target, lost, closed }) =>
     [
@@ -116,11 +166,12 @@ function ofBridges(plan) {
     fill: tones[plate.shown].sunk,
     transform: plan.transform,
   }));
-  const chosen = desk.selected === null ? null : desk.placed(desk.selected);
-  const pointed = chosen?.bridging?.bridges[desk.bridge];
-  if (!pointed || !desk.isSeen(chosen)) return marks;
+  const held = heldBy(desk, desk.selected);
+  const pointed = held?.bridging.bridges[desk.bridge];
+  const isHere = desk.selected === null || desk.isSeen(desk.placed(desk.selected));
+  if (!pointed || !isHere) return marks;
   const [[x1, y1], [x2, y2]] = pointed.ends.map((end) => plan.px(...end));
-  const width = desk.element(desk.selected).bridges.width * plan.scale;
+  const width = held.width * plan.scale;
   return [
     ...marks,
     { key: 'bridge', name: 'line', class: 'pointed-bridge', x1, y1, x2, y2, 'stroke-width': width },

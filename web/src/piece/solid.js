@@ -6,6 +6,7 @@ import {
   BufferGeometry,
   Color,
   DirectionalLight,
+  DoubleSide,
   EdgesGeometry,
   LineBasicMaterial,
   LineSegments,
@@ -21,6 +22,7 @@ import {
 } from 'three';
 import { OrbitControls } from 'three/addons/controls/OrbitControls.js';
 import { solidInWords } from './facts.js';
+import { isHere, ringsOf, spotsOf } from './spots.js';
 
 /** Named views: where the eye stands, seen from the middle of the piece. */
 export const VIEWS = {
@@ -67,6 +69,8 @@ export class Solid {
 
   listen() {
     this.desk.addEventListener('view', () => this.show());
+    for (const name of ['view', 'findings', 'pointed'])
+      this.desk.addEventListener(name, () => this.showTroubles());
     // Until it is turned by hand it shows the face the plan shows.
     this.desk.addEventListener('turned', () => this.follows && this.look(this.sideOf(this.desk.view)));
     new ResizeObserver(() => (this.follows ? this.look(this.follows) : this.request())).observe(this.host);
@@ -186,6 +190,36 @@ export class Solid {
       const accent = getComputedStyle(document.documentElement).getPropertyValue('--accent').trim();
       this.marked = new Mesh(geometry, new MeshBasicMaterial({ color: accent }));
       this.scene.add(this.marked);
+    }
+    this.request();
+  }
+
+  /** The places of the finding that is pointed at, through whatever lies before them. */
+  showTroubles() {
+    if (this.troubles) {
+      this.scene.remove(this.troubles);
+      this.troubles.geometry.dispose();
+      this.troubles.material.dispose();
+      this.troubles = null;
+    }
+    const { desk } = this;
+    const finding = desk.pointed === null ? null : desk.view?.findings?.[desk.pointed];
+    const spots = finding && this.company === 'one' && isHere(desk, finding) ? spotsOf(desk, finding) : [];
+    const positions = spots.flatMap((spot) => wallsOf(spot, desk.view));
+    if (positions.length > 0) {
+      const geometry = new BufferGeometry();
+      geometry.setAttribute('position', new BufferAttribute(new Float32Array(positions), 3));
+      const accent = getComputedStyle(document.documentElement).getPropertyValue('--accent').trim();
+      const material = new MeshBasicMaterial({
+        color: accent,
+        side: DoubleSide,
+        transparent: true,
+        opacity: 0.8,
+        depthTest: false,
+      });
+      this.troubles = new Mesh(geometry, material);
+      this.troubles.renderOrder = 1;
+      this.scene.add(this.troubles);
     }
     this.request();
   }
@@ -373,6 +407,39 @@ function unrolled({ x, y, z }, { radius, middle, thickness, is_inside: isInside 
   const nearest = Math.atan2(Math.sin(turned), Math.cos(turned));
   const over = Math.hypot(x, y) - radius;
   return new Vector3(nearest * radius, z - middle, thickness + (isInside ? -over : over));
+}
+
+/** Where a point of a chart at a height lies in the component: the inverse of `inChart` and `unrolled`. */
+function outOfChart([u, v, height], { lies, round }) {
+  if (!round) {
+    const { origin, across, up, out } = lies;
+    return [0, 1, 2].map((i) => origin[i] + u * across[i] + v * up[i] + height * out[i]);
+  }
+  const { radius, middle, thickness, is_inside: isInside } = round;
+  const angle = isInside ? Math.PI / 2 - u / radius : u / radius - Math.PI / 2;
+  const from = radius + (isInside ? thickness - height : height - thickness);
+  return [from * Math.cos(angle), from * Math.sin(angle), v + middle];
+}
+
+/** The walls of a place, as triangles: its outline drawn out from its lower height to its upper one. */
+function wallsOf({ seen, path, bottom, top }, { lift, charts, profile }) {
+  const lies = {
+    sections: { origin: [0, 0, 0], across: [1, 0, 0], up: [0, 1, 0], out: [0, 0, 1] },
+    profile,
+  }[seen];
+  const chart = lies ? { lies } : charts?.find((one) => one.name === seen);
+  if (!chart) return [];
+  const at = (u, v, height) => {
+    const [x, y, z] = outOfChart([u, v, height], chart);
+    return [x, y, z + lift];
+  };
+  return ringsOf(path).flatMap((ring) =>
+    ring.flatMap(([u, v], i) => {
+      const [nextU, nextV] = ring[(i + 1) % ring.length];
+      const [a, b, c, d] = [at(u, v, bottom), at(nextU, nextV, bottom), at(nextU, nextV, top), at(u, v, top)];
+      return [...a, ...b, ...c, ...a, ...c, ...d];
+    }),
+  );
 }
 
 /** A colour as a lit surface shows it: the light takes something off, so it starts lighter. */

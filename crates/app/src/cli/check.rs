@@ -101,6 +101,7 @@ fn look_through(
     let told = |one: &Printed| {
         json!({
             "target": one.target,
+            "face": one.face,
             "lost_mm2": one.lost.area(),
             "closed_mm2": one.closed.area(),
         })

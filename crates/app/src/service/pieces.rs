@@ -7,7 +7,7 @@ use kalotype_core::evaluate::{Evaluation, Sample, evaluate, samples};
 use kalotype_core::export::picture_of;
 use kalotype_core::formats::{MAX_MESH_BYTES, open_archive};
 use kalotype_core::halt::Halt;
-use kalotype_core::piece::{self, Address, Edit, EditError, FormField, Fronted, Piece};
+use kalotype_core::piece::{self, Address, Edit, EditError, FaceName, FormField, Fronted, Piece};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::preflight::{self, Finding, Printed, Weight};
 use kalotype_core::shapes::{SHAPE_ENDING, ShapeDocument};
@@ -67,15 +67,17 @@ pub struct Said {
 pub struct PrintedView {
     /// The revision it was looked at.
     pub revision: i32,
-    /// Element by element.
-    pub elements: Vec<PrintedElement>,
+    /// Element by element, and what comes of several.
+    pub all: Vec<PrintedPaths>,
 }
 
-/// An element as it is printed, as paths that are seen from its face, y downwards.
+/// What is printed otherwise than it is drawn, as paths that are seen from a face, y downwards.
 #[derive(Debug, Clone, serde::Serialize)]
-pub struct PrintedElement {
-    /// The element.
+pub struct PrintedPaths {
+    /// The element, or the component for what comes of several.
     pub target: Address,
+    /// The face it is seen on.
+    pub face: FaceName,
     /// What of it is not there.
     pub lost: String,
     /// What runs together.
@@ -162,13 +164,14 @@ impl Service {
         let workshop = self.workshop(SHOWN, halt);
         let evaluation = evaluate(&head.piece, &workshop)?;
         let all = preflight::printed(&head.piece, &evaluation, &workshop)?;
-        let view = |one: Printed| PrintedElement {
+        let view = |one: Printed| PrintedPaths {
             target: one.target,
+            face: one.face,
             lost: one.lost.svg_path(),
             closed: one.closed.svg_path(),
         };
-        let elements = all.into_iter().map(view).collect();
-        Ok(PrintedView { revision: head.revision, elements })
+        let all = all.into_iter().map(view).collect();
+        Ok(PrintedView { revision: head.revision, all })
     }
 
     /// How everything that can be mended would be mended; nothing is changed.

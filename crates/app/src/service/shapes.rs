@@ -185,6 +185,7 @@ const AROUND: Contour = Contour {
     crevices: Length::mm(1.5),
     gaps: Length::mm(5.0),
     ties: None,
+    by_hand: Vec::new(),
 };
 
 /// Puts shapes in the middle of a plate, each raised in its colour, with some room around them.

@@ -74,6 +74,8 @@ struct ComponentView<'a> {
     slots: Vec<SlotView>,
     /// How deep and how high it is, seen from the right, where it is drawn out of a profile.
     side_box: Option<[f64; 2]>,
+    /// How a profile it is drawn out of lies in it, from its left end.
+    profile: Option<Pose>,
     /// How it goes together with what was measured, where something was.
     sliver: Option<SliverView>,
     /// What it looks like cut through its middle, where it has faces to all sides.
@@ -282,6 +284,8 @@ struct PlateView {
     /// Its extent with them.
     bounds: Rect,
     thickness: f64,
+    /// The ties in an outline that follows what is on it.
+    ties: Option<BridgingView>,
     reduced_edge: Option<f64>,
     /// The filament of the plate, and those its two faces show.
     colour: usize,
@@ -607,6 +611,7 @@ fn component_view<'a>(
         guide: blank.guide,
         bounds,
         thickness: blank.thickness,
+        ties: blank.ties.as_deref().map(|ties| BridgingView::of(ties, false)),
         reduced_edge: blank.reduced_edge,
         colour: piece.filament_of(component, None),
         front: blank.face_colour(FaceName::Front),
@@ -657,6 +662,7 @@ fn component_view<'a>(
             slots.chain(sockets.filter_map(|socket| SlotView::of_socket(socket, made))).collect()
         },
         side_box: side_box(layout),
+        profile: layout.profile.as_ref().map(|profile| profile.frame().into()),
         sliver: layout.stack.as_ref().and_then(|stack| stack.joint.as_ref()).map(SliverView::of),
         side: SideView::of(made),
     }

@@ -5,11 +5,12 @@
 //! a wrong colour (dynamic programming over the layers).
 
 use crate::bed;
-use crate::evaluate::Evaluation;
+use crate::evaluate::{Evaluation, Made};
 use crate::piece::Layering;
 use crate::solid::Mesh;
 use serde::Serialize;
 use std::borrow::Cow;
+use std::sync::Arc;
 
 /// A change of filament.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize)]
@@ -62,8 +63,13 @@ const MOST_LAYERS: usize = 20_000;
 /// Plans the changes of an evaluated piece. A slicing program cuts a layer at the middle of its
 /// height (common practice, no source), and so does this.
 pub fn plan_swaps(evaluation: &Evaluation, layers: Layering) -> SwapPlan {
-    let bodies = by_filament(evaluation);
-    let top = evaluation.components.iter().map(|made| bed::size(made)[2]).fold(0.0, f64::max);
+    plan_swaps_of(&evaluation.components, layers)
+}
+
+/// The same for some components that are printed together.
+pub fn plan_swaps_of(components: &[Arc<Made>], layers: Layering) -> SwapPlan {
+    let bodies = by_filament(components);
+    let top = components.iter().map(|made| bed::size(made)[2]).fold(0.0, f64::max);
     let (height, first) = (layers.height.as_mm(), layers.first.as_mm());
     if bodies.is_empty() || height <= 0.0 || first <= 0.0 {
         return SwapPlan::default();
@@ -182,9 +188,9 @@ fn conflicts(
 
 /// The filaments something prints in, each with what prints in it: components that are printed together
 /// change it together.
-fn by_filament(evaluation: &Evaluation) -> Vec<(usize, Vec<Cow<'_, Mesh>>)> {
+fn by_filament(components: &[Arc<Made>]) -> Vec<(usize, Vec<Cow<'_, Mesh>>)> {
     let mut found: Vec<(usize, Vec<Cow<'_, Mesh>>)> = Vec::new();
-    for (made, place) in evaluation.components.iter().zip(bed::places(evaluation)) {
+    for (made, place) in components.iter().zip(bed::places_of(components)) {
         for body in &made.bodies {
             let mesh = bed::lying(&body.mesh, &place);
             match found.iter_mut().find(|(filament, _)| *filament == body.filament) {

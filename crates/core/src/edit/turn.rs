@@ -347,7 +347,7 @@ fn outline(piece: &Piece, target: &Address, field: &str, into: &str) -> Option<V
         }
         "ring" => Some(json!({ "ring": { "inside": tenths(half).max(0.2) } })),
         "contour" if field == "outline" => Some(
-            json!({ "contour": { "offset": 2.0, "crevices": 1.5, "gaps": 5.0, "ties": null } }),
+            json!({ "contour": { "offset": 2.0, "crevices": 1.5, "gaps": 5.0, "ties": null, "by_hand": [] } }),
         ),
         _ => None,
     }

@@ -1,6 +1,7 @@
 //! Bodies: what a component starts from, worked out, with the faces it has.
 
-use super::contour::contour;
+use super::bridges::Bridging;
+use super::contour::{contour, ties};
 use super::face::{Face, Frame};
 use super::ground::Ground;
 use super::growing;
@@ -27,6 +28,8 @@ pub struct Body {
     edges: BothEdges,
     /// Whether its outline follows what is on its front.
     is_contour: bool,
+    /// The ties that hold that outline together.
+    pub ties: Option<Arc<Bridging>>,
     /// What of it lies on the bed, where that is not all of the outline.
     foot: Option<Region>,
     /// The profile it is drawn out of, where it is; its outline is then that of its main face.
@@ -70,6 +73,7 @@ impl Body {
             size,
             edges: BothEdges::default(),
             is_contour: false,
+            ties: None,
             foot: None,
             profile: Some(Arc::new(profile)),
             stack: None,
@@ -83,6 +87,7 @@ impl Body {
             size: stack.size,
             edges: BothEdges::default(),
             is_contour: false,
+            ties: None,
             foot: None,
             profile: None,
             stack: Some(Arc::new(stack)),
@@ -109,6 +114,7 @@ impl Body {
             size,
             edges,
             is_contour: false,
+            ties: None,
             foot: Some(foot),
             profile: None,
             stack: None,
@@ -191,8 +197,15 @@ fn plate_of(
         workshop.go_on()?;
         figures.extend(ground.figure_of(element).map(|figure| figure.takes().clone()));
     }
-    let found = contour(&Region::gather(figures), wanted, tolerance);
-    Ok(if found.is_empty() { sheet } else { contoured(found) })
+    let figures = Region::gather(figures);
+    let found = contour(&figures, wanted, tolerance);
+    if found.is_empty() {
+        return Ok(sheet);
+    }
+    Ok(match ties(&found, &figures, wanted).map(Arc::new) {
+        Some(ties) => Body { ties: Some(ties.clone()), ..contoured(found.union(&ties.strips)) },
+        None => contoured(found),
+    })
 }
 
 /// The body of a plate of a size in mm whose outline does not follow what is on it.
@@ -210,6 +223,7 @@ fn of_sheet(plate: &Plate, (width, height): (f64, f64), outline: Region) -> Body
         size: [width, height, plate.thickness.as_mm()],
         edges: plate.edges,
         is_contour: false,
+        ties: None,
         foot: None,
         profile: None,
         stack: None,

@@ -128,7 +128,11 @@ impl Ground<'_> {
             let is_within = matches!(span.room, SpanRoom::Within(_));
             let read = (asked, seats, is_within, span.height.to_bits());
             let key = self.workshop.cache.key(Stage::Ties, (&span.solid, span.room.region(), read));
-            Some(self.workshop.cache.kept(key, || laid(bridges, &figure, &span)))
+            Some(
+                self.workshop
+                    .cache
+                    .kept(key, || laid(bridges, &figure.seats, &figure.seats, &span)),
+            )
         });
         self.known.keep_bridging(&element.id, found.clone());
         found
@@ -204,8 +208,20 @@ fn seat_bits(seat: &Seat) -> ([u64; 6], [u64; 2], u32, u32, Option<char>) {
     (stand, [seat.wide, seat.tall].map(f64::to_bits), seat.line, seat.letter, seat.is)
 }
 
-/// Lays the bridges of an element: first those put by hand, then what is needed beside them.
-fn laid(bridges: &Bridges, figure: &Figure, span: &Span) -> Bridging {
+/// What holds the parts of a region together wherever there is room: what is put by hand goes with one seat, and the
+/// rest lies as each part does. Nothing that is so held is asked whether it breaks.
+pub(super) fn held_together(region: &Region, bridges: &Bridges, whole: Seat) -> Bridging {
+    let span = Span {
+        solid: region.clone(),
+        room: SpanRoom::Off(Region::default()),
+        height: f64::INFINITY,
+    };
+    laid(bridges, &[whole], &[], &span)
+}
+
+/// Lays bridges: first those put by hand, which go with seats, then what is needed beside them, each seen from the
+/// nearest of those it is to be seen from.
+fn laid(bridges: &Bridges, seats: &[Seat], seen_from: &[Seat], span: &Span) -> Bridging {
     let width = bridges.width.as_mm();
     let mut solid = span.solid.clone();
     let mut found: Vec<Bridge> = Vec::new();
@@ -215,7 +231,7 @@ fn laid(bridges: &Bridges, figure: &Figure, span: &Span) -> Bridging {
             let is = seat.is.map(String::from).unwrap_or_default();
             (seat.line, seat.letter, is.as_str()) == (hand.line, hand.letter, hand.is.as_str())
         };
-        let laid = figure.seats.iter().filter(is_its).filter_map(|seat| {
+        let laid = seats.iter().filter(is_its).filter_map(|seat| {
             let at = seat.point(hand.across, hand.up);
             tie_at(&span.solid, span.room.room(), at, seat.direction(hand.turn), width)
         });
@@ -230,7 +246,7 @@ fn laid(bridges: &Bridges, figure: &Figure, span: &Span) -> Bridging {
         let by_hand: Vec<Tie> = found.iter().map(|bridge| bridge.tie).collect();
         solid = solid.union(&strips(&by_hand));
     }
-    let lay = |at: (f64, f64)| lay_of(figure, bridges.run, at);
+    let lay = |at: (f64, f64)| lay_of(seen_from, bridges.run, at);
     let height = bridges.height().map_or(span.height, |height| height.min(span.height));
     let wish = Wish {
         width,
@@ -253,7 +269,7 @@ fn laid(bridges: &Bridges, figure: &Figure, span: &Span) -> Bridging {
     let strips = strips(&all);
     let region = span.room.cut(&strips);
     let strain = strain(&span.solid, &all, lever_of(width, height));
-    let seats = figure.seats.clone();
+    let seats = seats.to_vec();
     Bridging { bridges: found, strips, region, seats, strain, idle }
 }
 
@@ -298,9 +314,8 @@ fn strain(solid: &Region, ties: &[Tie], lever: f64) -> f64 {
 }
 
 /// How a part lies: as the letter it is in or nearest to.
-fn lay_of(figure: &Figure, run: BridgeRun, at: (f64, f64)) -> Lay {
-    let nearest =
-        figure.seats.iter().min_by(|a, b| a.distance_to(at).total_cmp(&b.distance_to(at)));
+fn lay_of(seats: &[Seat], run: BridgeRun, at: (f64, f64)) -> Lay {
+    let nearest = seats.iter().min_by(|a, b| a.distance_to(at).total_cmp(&b.distance_to(at)));
     match nearest {
         Some(seat) => Lay {
             origin: seat.point(0.0, 0.0),

@@ -1,35 +1,40 @@
 //! The contour blank: an outline that follows the letters and emblems on it.
 
-use crate::piece::Contour;
-use crate::plane::{Held, Lay, Region, Room, Tie, Tolerance, Wish, strips, ties};
-use std::f64::consts::{FRAC_PI_2, PI};
+use super::bridges::{Bridging, held_together};
+use crate::lettering::Seat;
+use crate::piece::{BridgeCount, Bridges, Contour};
+use crate::plane::{Region, Tolerance};
+use kurbo::Affine;
+use std::f64::consts::PI;
 
 /// The outline around figures: grown, its crevices closed and its small gaps filled.
 ///
 /// A crevice is closed where a disc of its width does not fit in (closing, mathematical
-/// morphology); a gap is filled where its area is less than that of a disc of the given width. What still lies apart
-/// is tied where that is asked for.
+/// morphology); a gap is filled where its area is less than that of a disc of the given width.
 pub(crate) fn contour(figures: &Region, contour: &Contour, tolerance: Tolerance) -> Region {
     let grown = figures.offset(contour.offset.as_mm(), tolerance);
-    let outline = closed(grown, contour.crevices.as_mm(), contour.gaps.as_mm(), tolerance);
-    match contour.ties {
-        Some(width) => tied(outline, width.as_mm()),
-        None => outline,
-    }
+    closed(grown, contour.crevices.as_mm(), contour.gaps.as_mm(), tolerance)
 }
 
-/// A region whose parts are held together by ties of a width in mm, upright ones before others.
-fn tied(outline: Region, width: f64) -> Region {
-    let wish = Wish {
-        width,
-        held: Held::Once,
-        lever: f64::INFINITY,
-        in_line: false,
-        lay: &|at| Lay { origin: at, along: FRAC_PI_2, row: 0 },
+/// The ties that hold together what lies apart in an outline round figures, where they are asked for: those put by
+/// hand, and upright ones before others.
+pub(super) fn ties(outline: &Region, figures: &Region, contour: &Contour) -> Option<Bridging> {
+    let bridges = Bridges {
+        width: contour.ties?,
+        each: BridgeCount::One,
+        by_hand: contour.by_hand.clone(),
+        ..Bridges::default()
     };
-    let found = ties(&outline, Room::Anywhere, &wish).into_iter().map(|laid| laid.tie);
-    let found: Vec<Tie> = found.collect();
-    if found.is_empty() { outline } else { outline.union(&strips(&found)) }
+    let bounds = figures.bounds()?;
+    let whole = Seat {
+        line: 0,
+        letter: 0,
+        is: None,
+        stand: Affine::translate((bounds.x0, bounds.y0)),
+        wide: bounds.width(),
+        tall: bounds.height(),
+    };
+    Some(held_together(outline, &bridges, whole))
 }
 
 /// A region with its crevices closed and its gaps filled, as [`contour()`] has them; both given in mm.
@@ -42,12 +47,14 @@ pub(super) fn closed(region: Region, crevices: f64, gaps: f64, tolerance: Tolera
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::piece::BridgeByHand;
     use crate::plane::{Rect, circle, rounded_rectangle};
     use crate::units::Length;
 
     fn around(figures: &Region, offset: f64, crevices: f64, gaps: f64) -> Region {
         let [offset, crevices, gaps] = [offset, crevices, gaps].map(Length::mm);
-        contour(figures, &Contour { offset, crevices, gaps, ties: None }, Tolerance::Fine)
+        let asked = Contour { offset, crevices, gaps, ties: None, by_hand: Vec::new() };
+        contour(figures, &asked, Tolerance::Fine)
     }
 
     #[test]
@@ -71,13 +78,33 @@ mod tests {
         };
         let letter = block(20., 0.).union(&block(4., 19.));
         let [offset, crevices, gaps] = [2.0, 0.0, 0.0].map(Length::mm);
-        let apart = Contour { offset, crevices, gaps, ties: None };
-        let tied = Contour { ties: Some(Length::mm(2.0)), ..apart };
+        let ties = Some(Length::mm(2.0));
+        let asked = Contour { offset, crevices, gaps, ties, by_hand: Vec::new() };
+        let by_hand = BridgeByHand {
+            line: 0,
+            letter: 0,
+            is: String::new(),
+            across: 0.25,
+            up: 23.0 / 29.0,
+            turn: 90.0,
+        };
         for tolerance in [Tolerance::Draft, Tolerance::Normal, Tolerance::Fine] {
-            let [apart, tied] = [apart, tied].map(|asked| contour(&letter, &asked, tolerance));
-            assert_eq!((apart.parts().len(), tied.parts().len()), (2, 1));
+            let apart = contour(&letter, &asked, tolerance);
+            let tied = |asked: &Contour| {
+                let found = super::ties(&apart, &letter, asked).expect("ties were asked for");
+                (apart.union(&found.strips), found)
+            };
+            let (alone, _) = tied(&asked);
+            assert_eq!((apart.parts().len(), alone.parts().len()), (2, 1));
             // Both ends are straight for 4 mm.
-            assert!((tied.area() - apart.area() - 2.0 * 3.0).abs() < 1e-3, "{tolerance:?}");
+            assert!((alone.area() - apart.area() - 2.0 * 3.0).abs() < 1e-3, "{tolerance:?}");
+            // One put by hand a millimetre to the left of the middle is enough, and one beside both is idle.
+            let (moved, found) = tied(&Contour { by_hand: vec![by_hand.clone()], ..asked.clone() });
+            assert_eq!((moved.parts().len(), found.bridges.len()), (1, 1));
+            assert!((found.bridges[0].tie.ends[0].0 + 1.0).abs() < 1e-6);
+            let beside = BridgeByHand { across: 5.0, ..by_hand.clone() };
+            let (_, found) = tied(&Contour { by_hand: vec![beside], ..asked.clone() });
+            assert_eq!((found.bridges.len(), &found.idle[..]), (1, &[0][..]));
         }
     }
 

@@ -51,6 +51,8 @@ pub struct PlacedBlank {
     pub thickness: f64,
     /// Its outline without loops.
     pub base: Region,
+    /// The ties in it, where it follows what is on it and is tied.
+    pub ties: Option<Arc<Bridging>>,
     /// Its outline with the loops blended in, and without their holes.
     pub outline: Region,
     /// The blank itself, in one or several prisms.
@@ -163,6 +165,7 @@ pub fn layout(
         guide: front.guide,
         thickness: front.thickness,
         base: body.outline,
+        ties: body.ties,
         outline: whole,
         prisms,
         reduced_edge,

@@ -164,7 +164,17 @@ impl Profile {
 
     /// A point of the profile's own solid (how far back, how high, how far along) where it stands.
     pub fn stand(&self, [back, high, along]: [f64; 3]) -> [f64; 3] {
-        [along - self.length / 2.0, back, high]
+        self.frame().point(back, high, along)
+    }
+
+    /// How it lies in the component: seen from the right, heights from its left end.
+    pub fn frame(&self) -> Frame {
+        Frame {
+            origin: [-self.length / 2.0, 0.0, 0.0],
+            across: [0.0, 1.0, 0.0],
+            up: [0.0, 0.0, 1.0],
+            out: [1.0, 0.0, 0.0],
+        }
     }
 
     /// A face along it, or at an end of it; its clear area is not known yet.

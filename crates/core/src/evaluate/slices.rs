@@ -8,6 +8,7 @@ use super::{Made, Prism};
 use crate::piece::{ElementKind, FaceName};
 use crate::plane::{Region, from_grid, to_grid};
 use crate::solid::{Act, Colour};
+use serde::{Serialize, Serializer};
 
 /// What a slice lies square to.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -18,6 +19,17 @@ pub enum Along {
     Profile,
     /// A face that is seen from itself; heights count from behind it.
     Face(FaceName),
+}
+
+impl Serialize for Along {
+    /// The word of the face, `sections` or `profile`.
+    fn serialize<S: Serializer>(&self, to: S) -> Result<S::Ok, S::Error> {
+        match self {
+            Along::Sections => to.serialize_str("sections"),
+            Along::Profile => to.serialize_str("profile"),
+            Along::Face(name) => name.serialize(to),
+        }
+    }
 }
 
 /// What is solid between two heights, and of which colour.

@@ -114,14 +114,21 @@ impl Bridges {
         if let Some(height) = self.height {
             checker.length(&limits::BRIDGE_HEIGHT, height);
         }
-        let count = self.by_hand.len();
+        BridgeByHand::check_all(&self.by_hand, "bridges.by_hand", checker);
+    }
+}
+
+impl BridgeByHand {
+    /// What some in a field cannot have.
+    pub(super) fn check_all(all: &[BridgeByHand], field: &str, checker: &mut Checker) {
+        let count = all.len();
         if count > MOST_BY_HAND {
             let message =
                 format!("There are {count} bridges put by hand; there can be {MOST_BY_HAND}.");
-            checker.report("bridges.by_hand", message);
+            checker.report(field, message);
         }
-        for (i, bridge) in self.by_hand.iter().take(MOST_BY_HAND).enumerate() {
-            let at = |field: &str| format!("bridges.by_hand.{i}.{field}");
+        for (i, bridge) in all.iter().take(MOST_BY_HAND).enumerate() {
+            let at = |name: &str| format!("{field}.{i}.{name}");
             if bridge.is.chars().count() > 1 {
                 let message = format!("“{}” is more than one character.", cut(&bridge.is));
                 checker.report(&at("is"), message);

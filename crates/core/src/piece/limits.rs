@@ -117,6 +117,7 @@ limits! {
     PRINTER_GAP = "piece" "printer.gap" Length 0.05..=3.0, "The narrowest gap";
     PRINTER_OVERHANG = "piece" "printer.overhang" Angle 0.0..=89.0, "The steepest overhang";
     PRINTER_SPAN = "piece" "printer.span" Length 0.0..=200.0, "The longest span";
+    PRINTER_FILAMENTS = "piece" "printer.filaments" Count 1.0..=16.0, "The filaments in one layer";
     SPREAD = "piece" "printer.spread" Length 0.0..=1.0, "The first layer’s spread";
     FIT = "piece" "printer.fits.*" Length -1.0..=10.0, "A fit";
     MESH_SCALE = "mesh" "scale" Number 1e-6..=10_000.0, "The scale";
@@ -163,8 +164,8 @@ limits! {
     EMBLEM_DEPTH = "emblem" "depth" Number 0.05..=0.95, "The depth";
     BRIDGE_WIDTH = "*" "bridges.width" Length 0.2..=20.0, "The width of the bridges";
     BRIDGE_HEIGHT = "*" "bridges.height" Length 0.05..=100.0, "The height of the bridges";
-    BRIDGE_ACROSS = "*" "bridges.by_hand.*.across" Number -5.0..=6.0, "Where the bridge lies across";
-    BRIDGE_UP = "*" "bridges.by_hand.*.up" Number -5.0..=6.0, "Where the bridge lies in height";
+    BRIDGE_ACROSS = "*" "by_hand.*.across" Number -5.0..=6.0, "Where the bridge lies across";
+    BRIDGE_UP = "*" "by_hand.*.up" Number -5.0..=6.0, "Where the bridge lies in height";
     ROW_COUNT = "*" "repeat.row.count" Count 2.0..=100.0, "How many in a row";
     ROW_ACROSS = "*" "repeat.row.across" Length -500.0..=500.0, "The step to the right";
     ROW_UP = "*" "repeat.row.up" Length -500.0..=500.0, "The step upwards";

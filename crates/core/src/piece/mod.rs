@@ -136,7 +136,7 @@ use serde::{Deserialize, Serialize};
 /// the piece is made on. 9: the side a component lies on. 10: shapes of one's own. 11: places by other
 /// elements, plates that grow, halos, patterns, codes, emblems by numbers, texts that count. 12: findings set
 /// aside, and what the printer can bridge. 13: bridges, and ties between the parts of a contour.
-pub const FORMAT_VERSION: u32 = 13;
+pub const FORMAT_VERSION: u32 = 14;
 
 /// One thing to make.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

@@ -1,3 +1,4 @@
+use super::BridgeByHand;
 use super::check::Checker;
 use super::emblem::own_shape_problem;
 use super::limits;
@@ -176,7 +177,7 @@ pub struct DrawnOutline {
 }
 
 /// An outline that follows what is on the plate.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Contour {
@@ -188,6 +189,10 @@ pub struct Contour {
     pub gaps: Length,
     /// How wide the ties are that hold together what lies apart, 0.2 to 20 mm; nothing for none.
     pub ties: Option<Length>,
+    /// Ties that were put by hand, at most 200; each lies by shares of the box round everything the outline follows,
+    /// its line and letter 0 and its character empty. What they do not hold is tied by itself.
+    #[serde(default)]
+    pub by_hand: Vec<BridgeByHand>,
 }
 
 impl Outline {
@@ -234,6 +239,7 @@ impl Outline {
                 if let Some(ties) = contour.ties {
                     length("contour.ties", &limits::CONTOUR_TIES, ties);
                 }
+                BridgeByHand::check_all(&contour.by_hand, &at("contour.by_hand"), checker);
             }
             Outline::Scallop(scallop) => {
                 length("scallop.depth", &limits::SCALLOP_DEPTH, scallop.depth);

@@ -46,6 +46,9 @@ pub struct Printer {
     /// The longest span it bridges without help, 0 to 200 mm.
     #[serde(default = "customary_span")]
     pub span: Length,
+    /// How many filaments it lays beside each other in one layer, 1 to 16; nothing where that is not known.
+    #[serde(default)]
+    pub filaments: Option<u32>,
     /// What its fits come to.
     pub fits: Fits,
     /// Where the fits come from.
@@ -143,6 +146,7 @@ impl Default for Printer {
             gap: customary_gap(),
             overhang: customary_overhang(),
             span: customary_span(),
+            filaments: None,
             fits: Fits::SHIPPED,
             source: FitSource::Shipped,
         }
@@ -180,6 +184,9 @@ impl Printer {
         checker.length(&limits::PRINTER_GAP, self.gap);
         checker.number(&limits::PRINTER_OVERHANG, self.overhang);
         checker.length(&limits::PRINTER_SPAN, self.span);
+        if let Some(filaments) = self.filaments {
+            checker.count(&limits::PRINTER_FILAMENTS, filaments);
+        }
         let named = self.fits.named();
         for (class, clearance) in named {
             checker.length_at(&format!("printer.fits.{class}"), &limits::FIT, clearance);

@@ -84,7 +84,10 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
             if earlier <= 11 {
                 document = upgrade::from_version_11(document);
             }
-            from_json(upgrade::from_version_12(document))?
+            if earlier <= 12 {
+                document = upgrade::from_version_12(document);
+            }
+            from_json(upgrade::from_version_13(document))?
         }
         other => return Err(ReadError::Version(other)),
     };
@@ -160,8 +163,8 @@ mod tests {
         };
         insta::assert_snapshot!(
             [
-                refused("\"kalotype\": 13", "\"kalotype\": 14"),
-                refused("\"kalotype\": 13", "\"version\": 2"),
+                refused("\"kalotype\": 14", "\"kalotype\": 15"),
+                refused("\"kalotype\": 14", "\"version\": 2"),
                 refused("\"width\": 72.0", "\"width\": 10000.0"),
                 refused("\"width\": 72.0", "\"width\": -1"),
                 refused("\"width\": 72.0", "\"width\": \"72\""),

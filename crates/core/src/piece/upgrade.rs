@@ -346,6 +346,13 @@ pub(super) fn from_version_12(mut document: Value) -> Value {
     document
 }
 
+/// Brings a document of version 13 to version 14: no tie was put by hand, and how many filaments a printer lays is not
+/// known.
+pub(super) fn from_version_13(mut document: Value) -> Value {
+    document["kalotype"] = json!(14);
+    document
+}
+
 #[cfg(test)]
 mod tests {
     use crate::piece::{

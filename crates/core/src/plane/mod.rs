@@ -33,5 +33,6 @@ pub use offset::{Join, SHARPEST_DEGREES};
 pub use region::Region;
 pub(crate) use region::{SPECK_MM2, closed_line, flattened};
 pub use roof::{Roof, Side, Skeleton};
+pub(crate) use thickness::without_corners;
 pub use thickness::{Extent, Point, Thin};
 pub use ties::{Held, Laid, Lay, MOST_PARTS, Room, Tie, Wish, strips, tie_at, ties};

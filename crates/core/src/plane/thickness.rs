@@ -6,7 +6,7 @@
 //! wall; in a corner the places it touches are seen at an angle, and nothing is thin but the corner itself.
 
 use super::region::doubled_area;
-use super::{GridPoint, Rect, Region, Side, from_grid};
+use super::{GridPoint, Rect, Region, Side, Tolerance, from_grid, rounded_rectangle};
 use rustc_hash::FxHashMap;
 
 /// A place that is narrower than was asked for.
@@ -90,6 +90,53 @@ impl Region {
         all.sort_by(|a, b| a.width.total_cmp(&b.width));
         all
     }
+}
+
+/// A corner that a disc leaves out is less than this share of its diameter squared: (1 − π/4)/4 of a square one
+/// (elementary geometry), with room for sharper ones.
+const CORNER: f64 = 0.08;
+
+/// So much more than half of the limit is laid, so that what is just as wide is uncovered.
+const UNCOVERED_MM: f64 = 0.002;
+
+impl Region {
+    /// What of the region is narrower than `limit` mm, or (outside) of what lies between its outlines: what a disc of
+    /// that diameter leaves uncovered wherever it is laid (opening and closing; Serra 1982). Corners alone are left
+    /// out; empty where nothing is narrower.
+    pub fn narrow(&self, limit: f64, side: Side, tolerance: Tolerance) -> Region {
+        let radius = limit / 2.0 + UNCOVERED_MM;
+        let narrow = match side {
+            Side::Inside => {
+                self.difference(&self.offset(-radius, tolerance).offset(radius, tolerance))
+            }
+            Side::Outside => {
+                self.offset(radius, tolerance).offset(-radius, tolerance).difference(self)
+            }
+        };
+        without_corners(&narrow, limit)
+    }
+
+    /// The same of what reaches into a box.
+    pub fn narrow_in(&self, place: Rect, limit: f64, side: Side, tolerance: Tolerance) -> Region {
+        let boxed = |by: f64| rounded_rectangle(place.grown(by), 0.0, Tolerance::Draft);
+        // With what lies around, so that nothing is narrow only because it is cut off there.
+        let around = boxed(2.0 * limit);
+        let there = match side {
+            Side::Inside => self.intersection(&around),
+            Side::Outside => around.difference(self),
+        };
+        let near = place.grown(0.01);
+        let narrow = there.narrow(limit, Side::Inside, tolerance).clumps().into_iter();
+        let reaches_in = |part: &Region| part.bounds().is_some_and(|bounds| bounds.overlaps(&near));
+        Region::gather(narrow.filter(reaches_in).collect())
+    }
+}
+
+/// Without the parts that are no more than what a disc of that diameter leaves out of corners.
+pub(crate) fn without_corners(narrow: &Region, limit: f64) -> Region {
+    let least = CORNER * limit * limit;
+    let worth = narrow.clumps().into_iter().filter(|part| part.area() > least);
+    Region::gather(worth.collect())
 }
 
 impl Region {
@@ -353,7 +400,7 @@ fn of_group(group: &[usize], samples: &[Sample], points: &[Point], limit: f64) -
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::plane::{Tolerance, circle, rounded_rectangle};
+    use crate::plane::circle;
 
     const ALL: [Tolerance; 3] = [Tolerance::Draft, Tolerance::Normal, Tolerance::Fine];
 
@@ -429,6 +476,28 @@ mod tests {
         let exact = 0.45 / (2.0 * 5.0f64.to_radians().tan());
         assert!(thin.is_point && (thin.place.x1 - exact).abs() < 0.15, "{thin:?} {exact}");
         assert!(inside(&wedge(40.0), 0.45).is_empty());
+    }
+
+    /// Of a dumb-bell the bar is uncovered but for what of it the disc reaches from either end; what a corner loses
+    /// is not told.
+    #[test]
+    fn what_is_narrow_has_its_own_shape() {
+        for tolerance in ALL {
+            let disc = |x: f64| circle((x, 0.0), 5.0, tolerance);
+            let bell = disc(-7.0).union(&disc(7.0)).union(&bar(14.0, 0.3));
+            let [thin] = &inside(&bell, 0.45)[..] else { panic!("{tolerance:?}") };
+            let narrow = bell.narrow_in(thin.place, 0.45, Side::Inside, tolerance);
+            assert_eq!(narrow.clumps().len(), 1);
+            let area = narrow.area();
+            assert!((0.3 * 3.6..0.3 * 4.1).contains(&area), "{area} {tolerance:?}");
+            // Two bars 0.3 apart: what lies between them, from end to end.
+            let pair = bar(10.0, 2.0).moved(0.0, 1.15).union(&bar(10.0, 2.0).moved(0.0, -1.15));
+            let between = pair.narrow_in(Rect::centred(10.0, 0.3), 0.45, Side::Outside, tolerance);
+            assert!((between.area() - 3.0).abs() < 0.1, "{} {tolerance:?}", between.area());
+            let corners =
+                bar(3.0, 3.0).narrow_in(Rect::centred(3.0, 3.0), 0.9, Side::Inside, tolerance);
+            assert!(corners.is_empty(), "{tolerance:?}");
+        }
     }
 
     /// Corners, arcs and rounded boxes are no thin places, wherever they lie and at whatever tolerance.

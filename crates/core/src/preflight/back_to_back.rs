@@ -1,6 +1,7 @@
 //! What is sunk into one face and meets what is sunk into the other.
 
 use super::depth::LEAST_FLOOR_MM;
+use super::spot::Spot;
 use super::{Finding, Job, Weight};
 use crate::evaluate::Placed;
 use crate::piece::{ElementKind, FaceName};
@@ -44,7 +45,13 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 (Weight::Should, message)
             };
             let finding = job.finding("back-to-back", weight, &back.id, message);
-            findings.push(finding.at(shared.bounds().unwrap_or(back.frame)));
+            // From the floor of the one to that of the other.
+            let spot = Spot {
+                bottom: back.top.min(front.bottom),
+                top: back.top.max(front.bottom),
+                ..job.spot(front, shared)
+            };
+            findings.push(finding.spots([spot]));
         }
     }
     findings

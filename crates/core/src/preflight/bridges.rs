@@ -1,8 +1,9 @@
 //! Bridges that are too thin, too wide, too low or too slender, and such as lie nowhere.
 
+use super::spot::Spot;
 use super::{Figures, Finding, Job, Source, Weight};
 use crate::evaluate::{Bridging, Placed};
-use crate::piece::{Bridges, limit_of};
+use crate::piece::{BridgeByHand, Bridges, Edit, Outline, limit_of};
 use serde_json::json;
 
 /// What holds should be so many lines wide, and so many layers high (common practice, no source).
@@ -24,12 +25,18 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         let wide = there_are.then(|| wide(job, bridges, placed)).flatten();
         [thin, low, weak, wide, idle(job, bridges, bridging, placed)]
     });
-    said.flatten().collect()
+    said.flatten().chain(idle_ties(job)).collect()
 }
 
 /// Up to the next tenth.
 fn up(mm: f64) -> f64 {
     ((mm - 1e-6) * 10.0).ceil() / 10.0
+}
+
+/// The bridges of an element, each in its shape.
+fn strips(job: &Job<'_>, placed: &Placed) -> Vec<Spot> {
+    let laid = placed.bridging.iter().flat_map(|bridging| bridging.region.clumps());
+    laid.map(|strip| job.spot(placed, strip)).collect()
 }
 
 /// A finding of how wide the bridges of an element are.
@@ -42,7 +49,8 @@ fn of_width(
     figures: Figures,
 ) -> Finding {
     let finding = job.finding(code, weight, &placed.id, message.to_owned());
-    finding.field("bridges.width").measured(figures).at(placed.frame)
+    let finding = finding.field("bridges.width").measured(figures).at(placed.frame);
+    finding.spots(strips(job, placed))
 }
 
 /// The same with another width offered, in mm.
@@ -102,6 +110,7 @@ fn low(job: &Job<'_>, bridges: &Bridges, bridging: &Bridging, placed: &Placed) -
             .field("bridges.height")
             .measured(Figures { measured: height, limit: wanted, source: Source::Practice })
             .at(placed.frame)
+            .spots(strips(job, placed))
             .remedy(
                 format!("Make them {} high", job.shown(high)),
                 vec![job.set(&placed.id, "bridges.height", high)],
@@ -132,6 +141,7 @@ fn weak(job: &Job<'_>, bridges: &Bridges, bridging: &Bridging, placed: &Placed) 
     Some(finding.remedy("Hold each part by two", twice))
 }
 
+/// Bridges that were put by hand and lie nowhere now.
 fn idle(job: &Job<'_>, bridges: &Bridges, bridging: &Bridging, placed: &Placed) -> Option<Finding> {
     let message = match bridging.idle.len() {
         0 => return None,
@@ -142,18 +152,36 @@ fn idle(job: &Job<'_>, bridges: &Bridges, bridging: &Bridging, placed: &Placed) 
              cut where they were."
         ),
     };
-    let kept: Vec<_> = bridges
-        .by_hand
-        .iter()
-        .enumerate()
-        .filter(|(i, _)| !bridging.idle.contains(i))
-        .map(|(_, bridge)| bridge)
-        .collect();
-    let label = if bridging.idle.len() == 1 { "Take it away" } else { "Take them away" };
-    Some(
-        job.finding("idle-bridge", Weight::Note, &placed.id, message)
-            .field("bridges.by_hand")
-            .at(placed.frame)
-            .remedy(label, vec![job.set(&placed.id, "bridges.by_hand", json!(kept))]),
-    )
+    let finding = job.finding("idle-bridge", Weight::Note, &placed.id, message).at(placed.frame);
+    Some(without_idle(finding, "bridges.by_hand", &bridges.by_hand, &bridging.idle))
+}
+
+/// The same of the ties of a contour.
+fn idle_ties(job: &Job<'_>) -> Option<Finding> {
+    let ties = job.layout.blank.ties.as_deref()?;
+    let Some(Outline::Contour(contour)) = job.component.outline() else { return None };
+    let message = match ties.idle.len() {
+        0 => return None,
+        1 => "A tie that was put by hand lies nowhere now: there are not two sides to join."
+            .to_owned(),
+        many => format!(
+            "{many} ties that were put by hand lie nowhere now: there are not two sides to join."
+        ),
+    };
+    let finding = job.of_blank("idle-bridge", Weight::Note, message);
+    Some(without_idle(finding, "outline.contour.by_hand", &contour.by_hand, &ties.idle))
+}
+
+/// With those that lie nowhere taken away as its remedy.
+fn without_idle(
+    finding: Finding,
+    field: &str,
+    by_hand: &[BridgeByHand],
+    idle: &[usize],
+) -> Finding {
+    let kept = by_hand.iter().enumerate().filter(|(i, _)| !idle.contains(i));
+    let kept: Vec<&BridgeByHand> = kept.map(|(_, bridge)| bridge).collect();
+    let label = if idle.len() == 1 { "Take it away" } else { "Take them away" };
+    let edit = Edit::set(&finding.target, field, json!(kept));
+    finding.field(field).remedy(label, vec![edit])
 }

@@ -17,7 +17,8 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         return Vec::new();
     };
     // Loops join nothing: what they stand on must hold together by itself.
-    let pieces = job.layout.blank.base.parts().len();
+    let mut parts = job.layout.blank.base.parts();
+    let pieces = parts.len();
     if pieces < 2 {
         return Vec::new();
     }
@@ -42,13 +43,15 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         }
     };
     finding.remedies.push(tie);
-    vec![finding.field("outline.contour.offset")]
+    parts.sort_by(|a, b| b.area().total_cmp(&a.area()));
+    let apart = parts.into_iter().skip(1).map(|part| job.spot_of_blank(part));
+    vec![finding.field("outline.contour.offset").spots(apart)]
 }
 
 /// The least offset, to a tenth of a millimetre, at which the contour is one piece.
 fn joining_offset(figures: &Region, asked: &Contour) -> Option<f64> {
     let joins = |mm: f64| {
-        let wider = Contour { offset: Length::mm(mm), ties: None, ..*asked };
+        let wider = Contour { offset: Length::mm(mm), ..asked.clone() };
         contour(figures, &wider, Tolerance::Draft).parts().len() == 1
     };
     let (mut apart, mut joined) = (asked.offset.as_mm(), LARGEST_OFFSET_MM);

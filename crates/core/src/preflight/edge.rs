@@ -42,7 +42,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         let finding = job
             .finding("over-edge", Weight::Must, &figure.placed.id, message)
             .field(figure.size_field)
-            .at(beyond.bounds().unwrap_or(ink));
+            .spots([job.spot(figure.placed, beyond)]);
         let spans_opening = overhang <= 0.0 && matches!(figure.relief, Relief::Raised(_));
         findings.push(if spans_opening {
             let tall = json!({ "raised": { "from-foot": figure.placed.top } });
@@ -72,7 +72,7 @@ fn halos(job: &Job<'_>) -> Vec<Finding> {
             job.face()
         );
         let finding = job.finding("over-edge", Weight::Must, &placed.id, message);
-        Some(finding.field("distance").at(beyond.bounds().unwrap_or(placed.frame)))
+        Some(finding.field("distance").spots([job.spot(placed, beyond)]))
     });
     halos.collect()
 }

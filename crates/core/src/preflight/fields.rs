@@ -60,7 +60,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             let finding = job
                 .finding("onto-rim", Weight::Should, &figure.placed.id, message)
                 .field(figure.size_field)
-                .at(shared.bounds().unwrap_or(ink));
+                .spots([job.spot(figure.placed, shared)]);
             findings.push(with_fit(job, finding, figure, ink));
         }
     }

@@ -1,3 +1,4 @@
+use super::spot::{MOST_SPOTS, Spot};
 use crate::piece::{Address, Edit, Remedy};
 use crate::plane::Rect;
 use serde::Serialize;
@@ -54,8 +55,10 @@ pub struct Finding {
     pub message: String,
     /// Whether something else is made than the field says.
     pub instead: bool,
-    /// Where on the face, in mm.
+    /// The box round where it is on the face, or where it is worst, in mm.
     pub place: Option<Rect>,
+    /// Where it is, each place in its own shape; none where the whole of what it concerns is meant.
+    pub spots: Vec<Spot>,
     /// What was measured, where something was.
     pub figures: Option<Figures>,
     /// What mends it, the first way before others.
@@ -79,6 +82,7 @@ impl Finding {
             message,
             instead: false,
             place: None,
+            spots: Vec::new(),
             figures: None,
             remedies: Vec::new(),
             set_aside: None,
@@ -98,6 +102,17 @@ impl Finding {
 
     pub(super) fn at(mut self, place: Rect) -> Self {
         self.place = Some(place);
+        self
+    }
+
+    /// The places it speaks of, the worst first; those that are empty are none.
+    pub(super) fn spots(mut self, spots: impl IntoIterator<Item = Spot>) -> Self {
+        let there_are = spots.into_iter().filter(|spot| !spot.shape.is_empty());
+        self.spots = there_are.take(MOST_SPOTS).collect();
+        if self.place.is_none() {
+            let boxes = self.spots.iter().filter_map(Spot::place);
+            self.place = boxes.reduce(|all, one| all.hull(&one));
+        }
         self
     }
 

@@ -26,20 +26,23 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 continue;
             }
             let shared = letters.region.intersection(&sunk);
-            let (weight, place, message) = if shared.is_empty() {
+            let (weight, shape, message) = if shared.is_empty() {
                 let grown = sunk.offset(LEAST_LAND_MM, crate::plane::Tolerance::Draft);
                 let near = letters.region.intersection(&grown);
-                let Some(place) = near.bounds() else { continue };
+                if near.is_empty() {
+                    continue;
+                }
                 let message = format!(
                     "Less than {} is left between the hole and the {noun}.",
                     job.shown(LEAST_LAND_MM)
                 );
-                (Weight::Should, place, message)
+                (Weight::Should, near, message)
             } else {
                 let message = format!("The hole runs through the {noun}. Move one of them.");
-                (Weight::Must, shared.bounds().unwrap_or(frame), message)
+                (Weight::Must, shared, message)
             };
-            let finding = job.finding("hole-meets-letters", weight, &letters.id, message).at(place);
+            let finding = job.finding("hole-meets-letters", weight, &letters.id, message);
+            let finding = finding.spots([job.spot(letters, shape)]);
             findings.push(with_fit(job, finding, figure, ink));
         }
     }

@@ -7,7 +7,7 @@ use crate::units::Unit;
 use serde_json::{Value, json};
 
 /// A relief should have so many layers: one alone is torn off, or filled up, easily (common practice, no source).
-const LEAST_LAYERS: f64 = 2.0;
+pub(super) const LEAST_LAYERS: f64 = 2.0;
 
 /// What rounding to whole layers changes by a smaller share than this nobody sees (ours): 1.5 mm in layers of 0.2
 /// is 1.6.

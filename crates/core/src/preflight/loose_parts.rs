@@ -1,10 +1,12 @@
 //! A component that is not one solid.
 
+use super::spot::{MOST_SPOTS, Spot};
 use super::{Finding, Job, Weight};
-use crate::evaluate::Placed;
+use crate::evaluate::{Along, Placed};
 use crate::lettering::{Group, typeface_for};
 use crate::piece::{Address, Bridges, Element, Kind, Relief, Remedy};
 use crate::plane::MOST_PARTS;
+use crate::solid::Mesh;
 use serde_json::json;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
@@ -44,6 +46,8 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let mut finding =
         Finding::new("loose-parts", Weight::Must, target, format!("{parts} {reason}"));
     finding.place = first.map(|(_, placed)| placed.frame);
+    let loose = job.made.mesh.loose_from_largest(MOST_SPOTS);
+    finding = finding.spots(loose.iter().map(|part| across_its_middle(job, part)));
     let through: Vec<_> =
         job.pairs().filter(|(one, _)| one.relief() == Some(Relief::Through)).collect();
     finding.remedies = [bridged(job, &cut), stencilled(job, &through), bridged(job, &standing)]
@@ -51,6 +55,15 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         .flatten()
         .collect();
     vec![finding]
+}
+
+/// A part that hangs on nothing, cut through at half of its height.
+fn across_its_middle(job: &Job<'_>, part: &Mesh) -> Spot {
+    let measures = part.measures();
+    let [bottom, top] = [measures.low[2], measures.high[2]];
+    let shape = part.level((bottom + top) / 2.0);
+    let lift = job.made.lift;
+    Spot { seen: Along::Sections, shape, bottom: bottom - lift, top: top - lift, ends: None }
 }
 
 /// Lettering and emblems of a relief that have no bridges.

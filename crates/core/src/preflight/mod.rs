@@ -9,6 +9,7 @@ mod bed;
 mod bridges;
 mod circle;
 mod codes;
+mod colours;
 mod contour_apart;
 mod corners;
 mod depth;
@@ -42,8 +43,10 @@ mod shape_missing;
 mod slot;
 mod socket;
 mod spans;
+mod spot;
 mod stops;
 mod thin;
+mod together;
 mod tried;
 mod typeface_missing;
 mod unseen;
@@ -55,6 +58,7 @@ pub use crate::piece::Remedy;
 pub use finding::{Figures, Finding, Source, Weight};
 pub use mend::{Mended, mend};
 pub use printed::{Printed, printed};
+pub use spot::Spot;
 
 use crate::evaluate::{Evaluation, Layout, Made, Placed, Slice};
 use crate::piece::{
@@ -65,12 +69,13 @@ use crate::units::{Length, format_length};
 use crate::workshop::Workshop;
 use serde_json::Value;
 use std::cell::OnceCell;
+use std::sync::Arc;
 
 /// What a check looks at: a component as it was asked for, and as it was made.
 struct Job<'a> {
     piece: &'a Piece,
     component: &'a Component,
-    made: &'a Made,
+    made: &'a Arc<Made>,
     layout: &'a Layout,
     workshop: &'a Workshop<'a>,
     /// Its distinct sections, once somebody asked for them.
@@ -237,13 +242,16 @@ const MOST_TOLD: usize = 60;
 
 type Check = fn(&Job<'_>) -> Vec<Finding>;
 
+/// A check of all components together, which knows what was found of each.
+type CheckOfAll = fn(&Piece, &Evaluation, &[Finding]) -> Vec<Finding>;
+
 /// The checks that say of a value just typed that it cannot be carried out.
 const AT_ONCE: [Check; 3] = [hole_in_plate::check, depth::check, fields::check];
 
 /// What speaks against keeping a piece as it is: why there is no solid of it, and values that cannot be carried
 /// out. A small part of what [`run`] says, and at once.
 pub fn objections(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
-    let mut all = checked(piece, evaluation, workshop, &AT_ONCE);
+    let mut all = checked(piece, evaluation, workshop, &AT_ONCE, &[]);
     all.retain(|finding| finding.weight == Weight::Stop || finding.is_conflict());
     all
 }
@@ -288,11 +296,12 @@ pub fn found(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) ->
         spans::check,
         walls::check,
         mere_edges::check,
+        colours::check,
         bed::check,
         hanging::check,
         first_layer::check,
     ];
-    checked(piece, evaluation, workshop, CHECKS)
+    checked(piece, evaluation, workshop, CHECKS, &[together::check])
 }
 
 fn checked(
@@ -300,6 +309,7 @@ fn checked(
     evaluation: &Evaluation,
     workshop: &Workshop<'_>,
     checks: &[Check],
+    of_all: &[CheckOfAll],
 ) -> Vec<Finding> {
     let mut findings = Vec::new();
     for (component, made) in piece.components.iter().zip(&evaluation.components) {
@@ -309,6 +319,10 @@ fn checked(
             Some(stop) => findings.push(stops::said(&job, stop)),
             None => findings.extend(checks.iter().flat_map(|check| check(&job))),
         }
+    }
+    for check in of_all {
+        let more = check(piece, evaluation, &findings);
+        findings.extend(more);
     }
     once::each(&mut findings);
     for finding in &mut findings {

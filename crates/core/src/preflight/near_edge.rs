@@ -3,7 +3,7 @@
 use super::edge::with_fit;
 use super::{Figures, Finding, Job, Source, Weight};
 use crate::piece::{Course, Outline};
-use crate::plane::Distances;
+use crate::plane::{Distances, Tolerance};
 
 /// No more is asked for than this, in mm: heavy letters may come nearer (ours).
 const MOST_MM: f64 = 1.0;
@@ -42,11 +42,14 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             job.shown(wanted)
         );
         let figures = Figures { measured: least, limit: wanted, source: Source::Ours };
+        let within = outline.offset(-wanted, Tolerance::Draft);
+        let near = figure.placed.region.difference(&within);
         let finding = job
             .finding("near-edge", Weight::Should, &figure.placed.id, message)
             .field(figure.size_field)
             .measured(figures)
-            .at(ink);
+            .at(ink)
+            .spots([job.spot(figure.placed, near)]);
         findings.push(with_fit(job, finding, figure, ink));
     }
     findings

@@ -5,7 +5,7 @@ use crate::cache::{Kept, Stage};
 use crate::edit::apply;
 use crate::evaluate::{Layout, Placed, layout};
 use crate::piece::{Edit, Element, Kind, Outline, Piece};
-use crate::plane::{Neck, Rect, Region, Tolerance};
+use crate::plane::{Neck, Rect, Region, Side, Tolerance};
 use crate::solid::Act;
 
 /// A neck should be so many lines wide (common practice, no source).
@@ -48,7 +48,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let mut findings: Vec<Finding> = necks
         .iter()
         .map(|neck| {
-            let mut finding = thin_neck(job, neck, line);
+            let mut finding = thin_neck(job, &whole, neck, line);
             finding.remedies = remedies.clone();
             finding
         })
@@ -59,7 +59,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
 }
 
 /// A neck that is said.
-fn thin_neck(job: &Job<'_>, neck: &Neck, line: f64) -> Finding {
+fn thin_neck(job: &Job<'_>, whole: &Region, neck: &Neck, line: f64) -> Finding {
     let lost = neck.width < line;
     let weight = if lost { Weight::Must } else { Weight::Should };
     let why = match lost {
@@ -67,7 +67,8 @@ fn thin_neck(job: &Job<'_>, neck: &Neck, line: f64) -> Finding {
         false => format!("two lines, {}, would hold", job.shown(LINES * line)),
     };
     let message = format!("A part hangs by a neck of only {}: {why}.", job.shown(neck.width));
-    at_culprit(job, "thin-neck", weight, message, neck.place)
+    let shape = whole.narrow_in(neck.place, LINES * line, Side::Inside, Tolerance::Draft);
+    at_culprit(job, "thin-neck", weight, message, neck.place).spots([job.spot_of_blank(shape)])
 }
 
 /// A finding at a place, of the openwork that is there or else of the blank.
@@ -218,7 +219,9 @@ fn gaps(job: &Job<'_>, whole: &Region, limit: f64) -> Vec<Finding> {
             "A part misses the rest by {} here. Bring it nearer, or make it thicker.",
             job.shown(gap)
         );
-        let mut finding = at_culprit(job, "hardly-touches", Weight::Must, message, place);
+        let shape = whole.narrow_in(place, gap + 0.01, Side::Outside, Tolerance::Draft);
+        let finding = at_culprit(job, "hardly-touches", Weight::Must, message, place);
+        let mut finding = finding.spots([job.spot_of_blank(shape)]);
         finding.remedies = remedies.clone();
         finding
     });
@@ -236,6 +239,13 @@ fn held_at_few(job: &Job<'_>) -> Vec<Finding> {
     let spans = openwork.difference(base).intersection(&base.without_openings()).clumps();
     let extent =
         |region: &Region| region.bounds().map_or(0.0, |all| all.width().hypot(all.height()));
+    // Whether what is held by bridges is strong enough is said by how they bend.
+    let is_bridged = |placed: &Placed| {
+        placed.bridging.as_ref().is_some_and(|bridging| !bridging.bridges.is_empty())
+    };
+    if job.pairs().any(|(one, placed)| one.stands_on_the_bed() && is_bridged(placed)) {
+        return Vec::new();
+    }
     let held = |part: &Region| {
         let touches = part.offset(TOUCH_MM, Tolerance::Draft).intersection(base).clumps();
         let wide: f64 = touches.iter().map(extent).sum();
@@ -251,5 +261,6 @@ fn held_at_few(job: &Job<'_>) -> Vec<Finding> {
         }
     };
     let message = format!("{message}; at three they could neither swing nor tip.");
-    vec![at_culprit(job, "held-at-few", Weight::Should, message, bounds)]
+    let finding = at_culprit(job, "held-at-few", Weight::Should, message, bounds);
+    vec![finding.spots(swings.into_iter().map(|part| job.spot_of_blank(part)))]
 }

@@ -83,12 +83,14 @@ fn overlapping(
     let [low, high] = [called(one), called(other)];
     let message = format!("{} and {low} lie on each other.", capital(&high));
     let place = shared.bounds().unwrap_or(b);
-    let mut finding = job.finding("on-each-other", Weight::Must, &above.id, message).at(place);
+    let finding = job.finding("on-each-other", Weight::Must, &above.id, message).at(place);
+    let mut finding = finding.spots([job.spot(above, shared)]);
     finding.remedies = apart(job, one, other, place);
     Some(finding)
 }
 
-fn capital(text: &str) -> String {
+/// With its first letter large.
+pub(super) fn capital(text: &str) -> String {
     let mut letters = text.chars();
     letters.next().map_or_else(String::new, |first| first.to_uppercase().chain(letters).collect())
 }

@@ -1,8 +1,9 @@
 //! Points sharper than a line can be drawn.
 
+use super::spot::MOST_SPOTS;
 use super::{Figures, Finding, Job, Source, Weight};
 use crate::piece::{Kind, Outline};
-use crate::plane::{Point, Rect};
+use crate::plane::{Point, Rect, Region, Side, Tolerance};
 use serde_json::json;
 
 /// Fewer lines are lost of a point than this without a word (ours).
@@ -15,19 +16,23 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         if !matches!(element.kind, Kind::Emblem(_)) || placed.act == crate::solid::Act::Cuts {
             continue;
         }
-        let Some((point, count, lost)) = worst(&placed.region.sharp_points(), line) else {
-            continue;
-        };
+        let region = &placed.region;
+        let Some((point, count, lost)) = worst(&region.sharp_points(), line) else { continue };
         let message = message("emblem", count, &job.shown(lost));
         let finding = job.finding("sharp-point", Weight::Note, &placed.id, message);
-        findings.push(with_figures(finding, point, line, lost));
+        let tips = tips(region, line, job.layout.tolerance);
+        let finding = with_figures(finding, point, line, lost);
+        findings.push(finding.spots(tips.into_iter().map(|tip| job.spot(placed, tip))));
     }
     if let Some(Outline::Star(_) | Outline::Drawn(_)) = job.component.outline()
-        && let Some((point, count, lost)) = worst(&job.layout.blank.base.sharp_points(), line)
+        && let base = &job.layout.blank.base
+        && let Some((point, count, lost)) = worst(&base.sharp_points(), line)
     {
         let message = message("outline", count, &job.shown(lost));
         let finding = job.of_blank("sharp-point", Weight::Note, message);
-        let mut finding = with_figures(finding, point, line, lost).field("outline");
+        let tips = tips(base, line, job.layout.tolerance);
+        let finding = with_figures(finding, point, line, lost).field("outline");
+        let mut finding = finding.spots(tips.into_iter().map(|tip| job.spot_of_blank(tip)));
         if let Some(Outline::Star(star)) = job.component.outline() {
             let inner = (star.inner + 0.15).min(0.9);
             let edit = job.set_blank("outline.star.inner", json!((inner * 100.0).round() / 100.0));
@@ -36,6 +41,24 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         findings.push(finding);
     }
     findings
+}
+
+/// What of a region is lost at its points, the sharpest first.
+fn tips(region: &Region, line: f64, tolerance: Tolerance) -> Vec<Region> {
+    let mut points: Vec<(Point, f64)> =
+        region.sharp_points().into_iter().map(|point| (point, point.lost(line))).collect();
+    points.retain(|(_, lost)| *lost >= LEAST_LINES * line);
+    points.sort_by(|a, b| b.1.total_cmp(&a.1));
+    let tip = |(point, lost): (Point, f64)| {
+        region.narrow_in(around(point, lost, line), line, Side::Inside, tolerance)
+    };
+    points.into_iter().take(MOST_SPOTS).map(tip).collect()
+}
+
+/// Where a point is lost.
+fn around(point: Point, lost: f64, line: f64) -> Rect {
+    let (x, y) = point.at;
+    Rect { x0: x, y0: y, x1: x, y1: y }.grown(lost.max(line))
 }
 
 /// The sharpest point, how many there are, and how much of it is lost.
@@ -61,8 +84,6 @@ fn message(what: &str, count: usize, lost: &str) -> String {
 }
 
 fn with_figures(finding: Finding, point: Point, line: f64, lost: f64) -> Finding {
-    let (x, y) = point.at;
-    let place = Rect { x0: x, y0: y, x1: x, y1: y }.grown(lost.max(line));
     let figures = Figures { measured: lost, limit: LEAST_LINES * line, source: Source::Ours };
-    finding.at(place).measured(figures)
+    finding.at(around(point, lost, line)).measured(figures)
 }

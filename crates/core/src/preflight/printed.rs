@@ -5,31 +5,39 @@
 //! stays open runs together (closing). Of something cut it is the other way round: its walls are what is drawn.
 
 use crate::cache::Cache;
-use crate::evaluate::{Evaluation, Placed};
+use crate::evaluate::{Along, Evaluation, Made, Placed, Slice};
 use crate::halt::Halted;
-use crate::piece::{Address, ElementKind, Piece};
-use crate::plane::{Region, Tolerance};
+use crate::piece::{Address, Component, ElementKind, FaceName, Piece};
+use crate::plane::{Region, Tolerance, without_corners};
 use crate::solid::Act;
 use crate::workshop::Workshop;
+use std::collections::BTreeMap;
 
-/// An element as it is printed, seen from its face.
+/// What is printed otherwise than it is drawn, seen from a face.
 #[derive(Debug, Clone)]
 pub struct Printed {
-    /// The element.
+    /// The element; the component for what comes of several, or of the blank.
     pub target: Address,
-    /// What of it is drawn and not printed.
+    /// The face it is seen on.
+    pub face: FaceName,
+    /// What is drawn and not printed.
     pub lost: Region,
-    /// What of it is printed and not drawn.
+    /// What is printed and not drawn.
     pub closed: Region,
 }
 
 /// Slivers are no loss, in mm².
 const SLIVER_MM2: f64 = 0.002;
 
-/// Larger elements are not looked at, in points.
+/// Larger elements and slices are not looked at, in points.
 const MOST_POINTS: usize = 40_000;
 
-/// What every element loses or closes when it is printed; those that do neither are left out.
+/// More slices are not looked at.
+const MOST_SLICES: usize = 40;
+
+/// What every element loses or closes when it is printed, and what comes of several besides: walls and gaps between
+/// them, strokes of one colour in another; corners that are rounded are not told of those. Those that do neither are
+/// left out.
 ///
 /// # Errors
 /// [`Halted`] where the work was stopped.
@@ -40,39 +48,154 @@ pub fn printed(
 ) -> Result<Vec<Printed>, Halted> {
     let mut all = Vec::new();
     for (component, made) in piece.components.iter().zip(&evaluation.components) {
+        let mut own = Vec::new();
         for placed in &made.layout.elements {
             workshop.go_on()?;
             let is_drawn = !matches!(placed.kind, ElementKind::Loop | ElementKind::Recess);
             if !is_drawn || placed.region.vertex_count() > MOST_POINTS {
                 continue;
             }
-            let (lost, closed) = of_element(piece, placed, made.layout.tolerance, workshop.cache);
+            let press = Press::of(piece, made.layout.tolerance, workshop.cache);
+            let (lost, closed) = press.of_element(placed);
             if lost.is_empty() && closed.is_empty() {
                 continue;
             }
             let target = component.element_address(&placed.id);
-            all.push(Printed { target, lost, closed });
+            own.push(Printed { target, face: placed.face, lost, closed });
         }
+        let together = of_several(piece, component, made, &own, workshop)?;
+        all.extend(own);
+        all.extend(together);
     }
     Ok(all)
 }
 
-fn of_element(
-    piece: &Piece,
-    placed: &Placed,
+/// What lays lines of plastic, and what they leave.
+struct Press<'a> {
+    /// How wide a line is, and how wide a gap that stays open, in mm.
+    line: f64,
+    gap: f64,
     tolerance: Tolerance,
-    cache: &Cache,
-) -> (Region, Region) {
-    let [line, gap] = [piece.printer.line, piece.printer.gap].map(|length| length.as_mm());
-    let (narrowest, nearest) = if placed.act == Act::Cuts { (gap, line) } else { (line, gap) };
-    let drawn = &placed.region;
-    let opened = cache.offset(drawn, -narrowest / 2.0, tolerance);
-    let opened = cache.offset(&opened, narrowest / 2.0, tolerance);
-    let grown = cache.offset(&opened, nearest / 2.0, tolerance);
-    let closed = cache.offset(&grown, -nearest / 2.0, tolerance);
-    let worth = |region: Region| {
-        let parts = region.clumps().into_iter().filter(|part| part.area() > SLIVER_MM2);
-        Region::gather(parts.collect())
-    };
-    (worth(drawn.difference(&opened)), worth(closed.difference(&opened).difference(drawn)))
+    cache: &'a Cache,
 }
+
+impl<'a> Press<'a> {
+    fn of(piece: &Piece, tolerance: Tolerance, cache: &'a Cache) -> Self {
+        let [line, gap] = [piece.printer.line, piece.printer.gap].map(|length| length.as_mm());
+        Press { line, gap, tolerance, cache }
+    }
+
+    /// What is lost of a shape no line fits into, and what closes of the rest.
+    fn pressed(&self, drawn: &Region, narrowest: f64, nearest: f64) -> (Region, Region) {
+        let offset = |region: &Region, by: f64| self.cache.offset(region, by, self.tolerance);
+        let opened = offset(&offset(drawn, -narrowest / 2.0), narrowest / 2.0);
+        let closed = offset(&offset(&opened, nearest / 2.0), -nearest / 2.0);
+        (drawn.difference(&opened), closed.difference(&opened).difference(drawn))
+    }
+
+    fn of_element(&self, placed: &Placed) -> (Region, Region) {
+        let (narrowest, nearest) = match placed.act {
+            Act::Cuts => (self.gap, self.line),
+            _ => (self.line, self.gap),
+        };
+        let (lost, closed) = self.pressed(&placed.region, narrowest, nearest);
+        (worth(&lost), worth(&closed))
+    }
+
+    /// What is lost of a slice, of all that is solid and of each colour, and what closes.
+    fn of_slice(&self, slice: &Slice) -> (Region, Region) {
+        let (lost, closed) = self.pressed(&slice.solid, self.line, self.gap);
+        let of_inks = slice.inks.iter().map(|(_, ink)| self.pressed(ink, self.line, self.gap).0);
+        (of_inks.fold(lost, |all, one| all.union(&one)), closed)
+    }
+}
+
+/// Without slivers.
+fn worth(region: &Region) -> Region {
+    let parts = region.clumps().into_iter().filter(|part| part.area() > SLIVER_MM2);
+    Region::gather(parts.collect())
+}
+
+/// What is lost or closes between elements, and of the blank, on each of its faces.
+fn of_several(
+    piece: &Piece,
+    component: &Component,
+    made: &Made,
+    own: &[Printed],
+    workshop: &Workshop<'_>,
+) -> Result<Vec<Printed>, Halted> {
+    let press = Press::of(piece, made.layout.tolerance, workshop.cache);
+    let slices = made.slices().unwrap_or_default();
+    let mut faces: BTreeMap<&'static str, Printed> = BTreeMap::new();
+    for slice in slices.iter().take(MOST_SLICES) {
+        workshop.go_on()?;
+        // What is seen from its own faces alone has no plan of its sections.
+        let has_plan = match slice.along {
+            Along::Sections => !made.layout.has_charts(),
+            Along::Profile => false,
+            Along::Face(_) => true,
+        };
+        if !has_plan || slice.solid.vertex_count() > MOST_POINTS {
+            continue;
+        }
+        let (lost, closed) = press.of_slice(slice);
+        let lost = without_corners(&lost, press.line);
+        let closed = without_corners(&closed, press.gap);
+        for (part, is_lost) in lost
+            .clumps()
+            .iter()
+            .map(|one| (one, true))
+            .chain(closed.clumps().iter().map(|one| (one, false)))
+        {
+            for face in faces_of(made, slice, part) {
+                let empty = || Printed {
+                    target: component.address(),
+                    face,
+                    lost: Region::default(),
+                    closed: Region::default(),
+                };
+                let printed = faces.entry(face.word()).or_insert_with(empty);
+                let all = if is_lost { &mut printed.lost } else { &mut printed.closed };
+                *all = all.union(part);
+            }
+        }
+    }
+    let beyond_own = |mut printed: Printed| {
+        let here = own.iter().filter(|one| one.face == printed.face);
+        let (lost, closed) =
+            here.fold(Default::default(), |(lost, closed): (Region, Region), one| {
+                (lost.union(&one.lost), closed.union(&one.closed))
+            });
+        // What an element loses is said of it, and so is what closes in it: of what is cut the one is the other.
+        let known = lost.union(&closed);
+        printed.lost = worth(&printed.lost.difference(&known));
+        printed.closed = worth(&printed.closed.difference(&known));
+        (!(printed.lost.is_empty() && printed.closed.is_empty())).then_some(printed)
+    };
+    Ok(faces.into_values().filter_map(beyond_own).collect())
+}
+
+/// The faces a part of a slice is to be seen on: those of the elements that are there, or else all it runs through.
+fn faces_of(made: &Made, slice: &Slice, part: &Region) -> Vec<FaceName> {
+    if let Along::Face(name) = slice.along {
+        return vec![name];
+    }
+    let Some(bounds) = part.bounds() else { return Vec::new() };
+    let is_there = |outline: &Region| {
+        let near = outline.bounds().is_some_and(|all| all.overlaps(&bounds.grown(NEAR_MM)));
+        near && part.edges().any(|(vertex, _)| outline.distance_to_outline(vertex) < NEAR_MM)
+    };
+    let present = made.present(slice).filter(|(_, prism)| is_there(&prism.outline));
+    let present: Vec<&Placed> = present.map(|(placed, _)| placed).collect();
+    let both = vec![FaceName::Front, FaceName::Back];
+    match present.iter().all(|placed| placed.through) {
+        true => both,
+        false => both
+            .into_iter()
+            .filter(|face| present.iter().any(|placed| placed.face == *face && !placed.through))
+            .collect(),
+    }
+}
+
+/// Whose outline a part lies on is near it, in mm.
+const NEAR_MM: f64 = 0.02;

@@ -1,5 +1,6 @@
 //! Sockets that break out of what they are cut into, and lids that do not lie on their boxes.
 
+use super::spot::Spot;
 use super::{Finding, Job, Weight};
 use crate::evaluate::SocketCut;
 use crate::piece::{Edit, Element, FaceName, Relief};
@@ -38,7 +39,13 @@ fn of_socket(job: &Job<'_>, socket: &SocketCut) -> Option<Finding> {
             part.called()
         );
         let finding = at("socket-breaks-out", "socket.place.across.distance", message);
-        return Some(finding.at(beyond.bounds()?));
+        let spot = Spot {
+            seen: job.seen(socket.face),
+            bottom: face.thickness - socket.depth,
+            top: face.thickness,
+            ..job.spot_of_blank(beyond)
+        };
+        return Some(finding.spots([spot]));
     }
     // What is raised on the back of the plate lies on the floor, and the plate on that.
     let is_raised = |element: &&Element| {

@@ -1,6 +1,7 @@
 //! What is printed over nothing, further than a printer bridges; and floors of little height between hollows.
 
 use super::depth::LEAST_FLOOR_MM;
+use super::spot::Spot;
 use super::{Figures, Finding, Job, Source, Weight};
 use crate::evaluate::{Along, Slice};
 use crate::piece::Lying;
@@ -88,7 +89,8 @@ fn span(job: &Job<'_>, below: &Slice, above: &Slice) -> Option<Finding> {
         job.shown(wide),
         job.shown(limit)
     );
-    let finding = job.of_blank("long-span", Weight::Should, message).at(bounds);
+    let finding = job.of_blank("long-span", Weight::Should, message);
+    let finding = finding.spots([Spot::in_slice(above, spans)]);
     let figures = Figures { measured: wide, limit, source: Source::Printer };
     let label = match job.made.lies {
         Lying::AsMade => (Lying::OnTop, "Print it the other way up"),
@@ -110,16 +112,16 @@ fn floors(job: &Job<'_>, slices: &[&Slice]) -> Option<Finding> {
         let below = slices.get(i.wrapping_sub(1)).map_or(&nothing, |slice| &slice.solid);
         let above = slices.get(i + 1).map_or(&nothing, |slice| &slice.solid);
         let alone = slice.solid.difference(below).difference(above);
-        let Some(place) = alone.bounds().filter(|_| alone.area() >= NOTICEABLE_MM2) else {
+        if alone.area() < NOTICEABLE_MM2 {
             continue;
-        };
+        }
         let message = format!(
             "Only {} is left between what is sunk into the one side and what is sunk into the other.",
             job.shown(thick)
         );
         let figures = Figures { measured: thick, limit: LEAST_FLOOR_MM, source: Source::Practice };
         let finding = job.of_blank("thin-floor", Weight::Should, message);
-        return Some(finding.at(place).measured(figures));
+        return Some(finding.spots([Spot::in_slice(slice, alone)]).measured(figures));
     }
     None
 }

@@ -250,6 +250,20 @@ impl Mesh {
         });
     }
 
+    /// Its loose parts but the largest, at most so many, each a mesh of its own.
+    pub fn loose_from_largest(&self, most: usize) -> Vec<Mesh> {
+        let all = self.loose_parts();
+        let mut bodies: Vec<_> = all.iter().filter(|(_, part)| part.volume > 0.0).collect();
+        bodies.sort_by(|a, b| b.1.volume.total_cmp(&a.1.volume).then(a.0.cmp(b.0)));
+        let others = bodies.iter().skip(1).take(most);
+        let alone = |(root, _): &(&u32, &LoosePart)| {
+            let mut one = self.clone();
+            one.keep(|other, _| other == **root);
+            one
+        };
+        others.map(alone).collect()
+    }
+
     /// Keeps some of its loose parts.
     fn keep(&mut self, is_kept: impl Fn(u32, &LoosePart) -> bool) {
         let all = self.loose_parts();

@@ -4,11 +4,12 @@
 mod owners;
 mod remedies;
 
+use super::spot::{MOST_SPOTS, Spot};
 use super::{Figures, Finding, Job, Source, Weight};
 use crate::cache::{Kept, Stage};
 use crate::evaluate::{Along, Slice};
 use crate::piece::{ElementKind, Kind, Outline, Pattern, Relief};
-use crate::plane::{Rect, Region, Side, Thin};
+use crate::plane::{Rect, Region, Side, Thin, Tolerance, rounded_rectangle};
 use crate::solid::Colour;
 use owners::{Owner, Owners};
 use std::sync::Arc;
@@ -52,8 +53,19 @@ struct Place<'a> {
     along: Along,
     /// The larger side of the opening it lies in, where it lies in one, in mm.
     opening: Option<f64>,
-    /// How many such places there are between these.
-    count: usize,
+    /// Where to see it, and all others between these.
+    seen: Vec<Seen>,
+}
+
+/// Where a thin place was seen.
+struct Seen {
+    /// In which slice.
+    slice: usize,
+    /// In what of it: all that is solid, or what is of a colour.
+    ink: Option<Colour>,
+    side: Side,
+    ends: [(f64, f64); 2],
+    place: Rect,
 }
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
@@ -62,13 +74,14 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let is_beyond =
         job.has_too_many_slices() || slices.len() > MOST_SLICES || slices.iter().any(is_too_large);
     let mut all: Vec<(Judged, Place<'_>)> = Vec::new();
-    for slice in slices.iter().take(MOST_SLICES) {
+    for (number, slice) in slices.iter().enumerate().take(MOST_SLICES) {
         if is_too_large(slice) {
             continue;
         }
         let owners = Owners::of(job.component, job.made, slice);
         for (side, thin, ink) in thin_of(job, slice) {
             let ends = thin.ends.map(|end| owners.at(end));
+            let seen = Seen { slice: number, ink, side, ends: thin.ends, place: thin.place };
             // Between two strokes of another colour lies a gap, whatever fills it.
             let is_between = ink.is_some_and(|ink| ends.iter().all(|end| end.is_of_another(ink)));
             let side = if is_between { Side::Outside } else { side };
@@ -76,19 +89,18 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 Side::Inside => None,
                 Side::Outside => opening_of(&slice.solid, thin.place),
             };
-            let place = Place { owners: ends, thin, side, along: slice.along, opening, count: 1 };
+            let seen = vec![seen];
+            let mut place = Place { owners: ends, thin, side, along: slice.along, opening, seen };
             let Some(judged) = judged(job, &place) else { continue };
             let same = |(other, known): &&mut (Judged, Place<'_>)| {
                 other.code == judged.code && is_same(&known.owners, &place.owners)
             };
             match all.iter_mut().find(same) {
-                Some(known) => {
-                    let count = known.1.count + 1;
-                    if place.thin.width < known.1.thin.width {
-                        *known = (judged, place);
-                    }
-                    known.1.count = count;
+                Some(known) if place.thin.width < known.1.thin.width => {
+                    place.seen.append(&mut known.1.seen);
+                    *known = (judged, place);
                 }
+                Some(known) => known.1.seen.append(&mut place.seen),
                 None => all.push((judged, place)),
             }
         }
@@ -376,7 +388,7 @@ fn between(job: &Job<'_>, place: &Place<'_>) -> String {
 }
 
 fn said(job: &Job<'_>, judged: &Judged, place: &Place<'_>) -> Finding {
-    let message = match place.count {
+    let message = match place.seen.len() {
         1 => judged.message.clone(),
         many => format!("{} It is so at {many} places.", judged.message),
     };
@@ -392,6 +404,56 @@ fn said(job: &Job<'_>, judged: &Judged, place: &Place<'_>) -> Finding {
     if place.along != Along::Profile {
         finding.place = Some(place.thin.place);
     }
+    finding = finding.spots(spots(job, &place.seen, judged.wanted));
     finding.remedies = remedies::of(job, judged.wanted, place);
     finding
+}
+
+/// Of so few places in one region each is looked at by itself, of more the whole region at once.
+const FEW: usize = 2;
+
+/// Places in their own shapes, those of the worst first; what hangs together is one.
+fn spots(job: &Job<'_>, seen: &[Seen], wanted: f64) -> Vec<Spot> {
+    let tolerance = job.layout.tolerance;
+    let mut left: Vec<&Seen> = seen.iter().collect();
+    let mut all = Vec::new();
+    while let Some(first) = left.first().copied() {
+        let is_beside =
+            |one: &&Seen| (one.slice, one.ink, one.side) == (first.slice, first.ink, first.side);
+        let (own, rest): (Vec<&Seen>, Vec<&Seen>) = left.into_iter().partition(is_beside);
+        left = rest;
+        let slice = &job.slices()[first.slice];
+        let ink = |colour| slice.inks.iter().find(|(other, _)| *other == colour);
+        let region = first.ink.and_then(ink).map_or(&slice.solid, |(_, region)| region);
+        let narrow: Vec<Region> = match own.len() {
+            ..=FEW => {
+                let each = own
+                    .iter()
+                    .map(|one| region.narrow_in(one.place, wanted, one.side, tolerance).clumps());
+                each.flatten().collect()
+            }
+            _ => region.narrow(wanted, first.side, tolerance).clumps(),
+        };
+        let mut is_told = vec![false; narrow.len()];
+        for one in own {
+            let near = one.place.grown(HAIR_MM);
+            let there = (0..narrow.len())
+                .filter(|i| narrow[*i].bounds().is_some_and(|bounds| bounds.overlaps(&near)));
+            let there: Vec<usize> = there.collect();
+            // What is narrow by less than can be told apart is the box it lies in.
+            if there.is_empty() {
+                let shape = rounded_rectangle(near, 0.0, Tolerance::Draft);
+                all.push(Spot::in_slice(slice, shape).between(one.ends));
+            }
+            for i in there {
+                if !std::mem::replace(&mut is_told[i], true) {
+                    all.push(Spot::in_slice(slice, narrow[i].clone()).between(one.ends));
+                }
+            }
+            if all.len() >= MOST_SPOTS {
+                return all;
+            }
+        }
+    }
+    all
 }

@@ -1,0 +1,204 @@
+//! Components that run into each other when the piece is put together.
+//!
+//! What goes into something is set where it comes to be, and half and all of the way out of its slot or socket; what
+//! of both is solid there at once is worked out by the boolean kernel. A fit tighter than nothing is meant to press:
+//! what is no thicker than that is no collision.
+
+use super::on_each_other::capital;
+use super::spot::Spot;
+use super::{Finding, Weight};
+use crate::evaluate::{Along, Evaluation, Frame, Made, put_together};
+use crate::piece::{Component, Joint, Piece};
+use crate::solid::{Act, KernelSolid, Mesh};
+
+/// Thinner than this is rounding, in mm.
+const NOTICEABLE_MM: f64 = 0.05;
+
+/// Larger pieces are not put together, in triangles.
+const MOST_TRIANGLES: usize = 150_000;
+
+/// What is said already where it does not go in: that says why.
+const SAYS_MORE: [&str; 9] = [
+    "in-the-slot",
+    "stands-in-socket",
+    "socket-too-deep",
+    "socket-breaks-out",
+    "lid-falls-in",
+    "slot-too-deep",
+    "slot-breaks-out",
+    "slot-too-long",
+    "slots-meet",
+];
+
+/// A component in its place in another one, in the coordinates of that.
+struct Put<'a> {
+    joint: &'a Joint,
+    component: &'a Component,
+    made: &'a Made,
+    pose: Frame,
+    /// Which way it is drawn out, and how far until it is free.
+    out: [f64; 3],
+    depth: f64,
+}
+
+/// What runs into something else, so far as nothing else of these findings says why.
+pub(super) fn check(piece: &Piece, evaluation: &Evaluation, known: &[Finding]) -> Vec<Finding> {
+    let says_why = |finding: &Finding| SAYS_MORE.contains(&finding.code);
+    let triangles = evaluation.components.iter().map(|made| made.mesh.triangles.len());
+    if piece.joints.is_empty()
+        || triangles.sum::<usize>() > MOST_TRIANGLES
+        || known.iter().any(says_why)
+        || evaluation.components.iter().any(|made| made.stop.is_some())
+    {
+        return Vec::new();
+    }
+    let poses = put_together(piece, evaluation);
+    let mut findings = Vec::new();
+    for (into, whole) in piece.components.iter().zip(&evaluation.components) {
+        let parts: Vec<Put<'_>> = piece
+            .joints_into(&into.id)
+            .filter_map(|(joint, component)| {
+                let at = piece.components.iter().position(|one| one.id == component.id)?;
+                let (out, depth) = way_out(whole, joint)?;
+                let made = &*evaluation.components[at];
+                Some(Put { joint, component, made, pose: poses[at], out, depth })
+            })
+            .collect();
+        for (i, part) in parts.iter().enumerate() {
+            findings.extend(with_what_it_goes_into(piece, part, into, whole));
+            let others = parts[..i].iter();
+            findings.extend(others.filter_map(|other| with_each_other(part, other, whole)));
+        }
+    }
+    findings
+}
+
+/// Which way what is in a joint is drawn out of it, and how far.
+fn way_out(whole: &Made, joint: &Joint) -> Option<([f64; 3], f64)> {
+    let layout = &whole.layout;
+    let slot = layout.slots.iter().find(|slot| slot.joint == joint.id);
+    let socket = layout.sockets.iter().find(|socket| socket.joint == joint.id);
+    match (slot, socket) {
+        (Some(slot), _) => Some((slot.frame.out, slot.depth)),
+        (_, Some(socket)) => Some((layout.face(socket.face)?.frame.out, socket.depth)),
+        _ => None,
+    }
+}
+
+impl Put<'_> {
+    /// Its mesh where it stands, drawn out by so much.
+    fn mesh(&self, by: f64) -> Mesh {
+        let [dx, dy, dz] = self.out.map(|axis| by * axis);
+        let at = |[x, y, z]: [f64; 3]| {
+            let [x, y, z] = self.pose.point(x, y, z);
+            [x + dx, y + dy, z + dz]
+        };
+        let vertices = self.made.mesh.vertices.iter().map(|vertex| at(*vertex)).collect();
+        Mesh { vertices, triangles: self.made.mesh.triangles.clone() }
+    }
+
+    /// A point of the other component, in the sections of this one.
+    fn own(&self, point: [f64; 3]) -> [f64; 3] {
+        let from = [0, 1, 2].map(|i| point[i] - self.pose.origin[i]);
+        let along = |axis: [f64; 3]| (0..3).map(|i| from[i] * axis[i]).sum::<f64>();
+        let [x, y, z] = [self.pose.across, self.pose.up, self.pose.out].map(along);
+        [x, y, z - self.made.lift]
+    }
+}
+
+/// What two solids share, where that is thicker than a fit presses: the solid and how thick it is on the whole.
+///
+/// A sheet encloses its area times its thickness, and its surface is twice its area; so 2 V / A.
+fn shared(one: &Mesh, other: &Mesh, pressed: f64) -> Option<(Mesh, f64)> {
+    let both = KernelSolid::of(one)?.within(&KernelSolid::of(other)?).surface();
+    let measures = both.measures();
+    let thick = 2.0 * measures.volume / measures.area.max(1e-9);
+    (thick > pressed + NOTICEABLE_MM).then_some((both, thick))
+}
+
+fn with_what_it_goes_into(
+    piece: &Piece,
+    part: &Put<'_>,
+    into: &Component,
+    whole: &Made,
+) -> Option<Finding> {
+    let clearance = piece.printer.drawn().clearance(part.joint.fit);
+    let pressed = (-clearance).max(0.0);
+    let found = [0.0, 0.5, 1.0].into_iter().find_map(|share| {
+        let drawn_out = share * part.depth;
+        let (both, _) = shared(&part.mesh(drawn_out), &whole.mesh, pressed)?;
+        Some((both, drawn_out))
+    });
+    let (both, drawn_out) = found?;
+    let (low, high) = (both.measures().low, both.measures().high);
+    // What stands in the way on either of them.
+    let back = part.out.map(|axis| drawn_out * axis);
+    let own = [low, high].map(|corner| part.own([0, 1, 2].map(|i| corner[i] - back[i])));
+    let of_part = in_the_way(part.component, part.made, own);
+    let lifted = [low, high].map(|[x, y, z]| [x, y, z - whole.lift]);
+    let of_whole = in_the_way(into, whole, lifted);
+    let [part_called, into_called] = [part.component.called(), into.called()];
+    let (target, why) = match (of_part, of_whole) {
+        (Some((id, what)), _) => {
+            (part.component.element_address(id), format!("{what} on it is in the way"))
+        }
+        (_, Some((id, what))) => {
+            (into.element_address(id), format!("{what} on {into_called} is in the way"))
+        }
+        _ => (part.component.address(), "both are solid at the same place".to_owned()),
+    };
+    let message = format!(
+        "{} does not go into {into_called}: {why}. Move it, or sink it.",
+        capital(part_called)
+    );
+    let finding = Finding::new("does-not-go-in", Weight::Must, target, message);
+    Some(finding.spots([spot(&both, whole.lift)]))
+}
+
+fn with_each_other(part: &Put<'_>, other: &Put<'_>, whole: &Made) -> Option<Finding> {
+    let (both, _) = shared(&part.mesh(0.0), &other.mesh(0.0), 0.0)?;
+    let message = format!(
+        "{} and {} run into each other where they stand. Move one of them, or lean them apart.",
+        capital(part.component.called()),
+        other.component.called()
+    );
+    let finding = Finding::new("parts-collide", Weight::Must, part.component.address(), message);
+    Some(finding.spots([spot(&both, whole.lift)]))
+}
+
+/// The element that adds something in a box of the sections of a component, and what it is called.
+fn in_the_way<'a>(
+    component: &'a Component,
+    made: &Made,
+    [one, other]: [[f64; 3]; 2],
+) -> Option<(&'a str, String)> {
+    let [low, high] = [f64::min as fn(f64, f64) -> f64, f64::max]
+        .map(|pick| [0, 1, 2].map(|i| pick(one[i], other[i])));
+    let thickness = made.layout.blank.thickness;
+    component.elements.iter().zip(&made.layout.elements).rev().find_map(|(element, placed)| {
+        let is_there = placed.prisms.iter().any(|prism| {
+            let stands_out = prism.bottom < -1e-6 || prism.top > thickness + 1e-6;
+            let beyond = |bounds: crate::plane::Rect| {
+                bounds.x0 < high[0]
+                    && low[0] < bounds.x1
+                    && bounds.y0 < high[1]
+                    && low[1] < bounds.y1
+            };
+            prism.act == Act::Adds
+                && (stands_out
+                    || !made.layout.blank.base.bounds().is_some_and(|b| b.contains(&placed.frame)))
+                && prism.bottom < high[2]
+                && low[2] < prism.top
+                && prism.outline.bounds().is_some_and(beyond)
+        });
+        is_there.then(|| (&*element.id, format!("the {} “{}”", placed.kind.word(), element.name())))
+    })
+}
+
+/// Where a solid is, cut through at half of its height.
+fn spot(both: &Mesh, lift: f64) -> Spot {
+    let measures = both.measures();
+    let [bottom, top] = [measures.low[2], measures.high[2]];
+    let shape = both.level((bottom + top) / 2.0);
+    Spot { seen: Along::Sections, shape, bottom: bottom - lift, top: top - lift, ends: None }
+}
