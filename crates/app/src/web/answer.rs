@@ -597,57 +597,20 @@ fn component_view<'a>(
     component: &'a Component,
     made: &Arc<Made>,
 ) -> ComponentView<'a> {
-    let (layout, blank) = (&made.layout, &made.layout.blank);
+    let layout = &made.layout;
     let workshop = service.workshop(layout.tolerance, Halt::default());
-    let outline = layout.outline_seen();
-    let seen = match &layout.stock {
-        Some(stock) => outline.union(&stock.silhouette),
-        None => outline.clone(),
-    };
-    let plate = |path: String, bounds: Rect| PlateView {
-        path,
-        edge_lines: EdgeLines::default(),
-        frame: blank.rect,
-        guide: blank.guide,
-        bounds,
-        thickness: blank.thickness,
-        ties: blank.ties.as_deref().map(|ties| BridgingView::of(ties, false)),
-        reduced_edge: blank.reduced_edge,
-        colour: piece.filament_of(component, None),
-        front: blank.face_colour(FaceName::Front),
-        back: blank.face_colour(FaceName::Back),
-    };
-    let charts = layout.faces.iter().filter(|face| !face.in_sections).map(|face| ChartView {
-        name: face.name,
-        plate: PlateView {
-            frame: face.rect,
-            guide: face.guide,
-            thickness: face.thickness,
-            ..plate(face.outline.svg_path(), face.rect)
-        },
-        clear: face.clear,
-        lies: face.frame.into(),
-        round: face.round.as_ref().map(RoundView::of),
-    });
     let elements = layout.elements.iter();
     let alone = Evaluation { components: vec![Arc::clone(made)] };
     ComponentView {
         component: &component.id,
         called: component.called(),
-        plate: PlateView {
-            edge_lines: if layout.has_charts() {
-                EdgeLines::default()
-            } else {
-                EdgeLines::of(&blank.prisms, &workshop)
-            },
-            ..plate(outline.svg_path(), seen.bounds().unwrap_or(blank.rect))
-        },
+        plate: whole_view(piece, component, layout, &workshop),
         mesh: MeshView::of(component, made, service),
         lift: made.lift,
         clear: layout.clear_of(FaceName::Front),
         clear_back: layout.clear_of(FaceName::Back),
         faces: faces_of_blank(component),
-        charts: charts.collect(),
+        charts: chart_views(piece, component, layout),
         elements: elements
             .map(|placed| ElementView::of(component, placed, layout, &workshop))
             .collect(),
@@ -666,6 +629,67 @@ fn component_view<'a>(
         sliver: layout.stack.as_ref().and_then(|stack| stack.joint.as_ref()).map(SliverView::of),
         side: SideView::of(made),
     }
+}
+
+/// A blank of an outline, as it is shown from the front.
+fn plate_view(
+    piece: &Piece,
+    component: &Component,
+    layout: &Layout,
+    path: String,
+    bounds: Rect,
+) -> PlateView {
+    let blank = &layout.blank;
+    PlateView {
+        path,
+        edge_lines: EdgeLines::default(),
+        frame: blank.rect,
+        guide: blank.guide,
+        bounds,
+        thickness: blank.thickness,
+        ties: blank.ties.as_deref().map(|ties| BridgingView::of(ties, false)),
+        reduced_edge: blank.reduced_edge,
+        colour: piece.filament_of(component, None),
+        front: blank.face_colour(FaceName::Front),
+        back: blank.face_colour(FaceName::Back),
+    }
+}
+
+/// All of a blank, with its loops and what of a mesh reaches beyond the face.
+fn whole_view(
+    piece: &Piece,
+    component: &Component,
+    layout: &Layout,
+    workshop: &Workshop<'_>,
+) -> PlateView {
+    let outline = layout.outline_seen();
+    let seen = match &layout.stock {
+        Some(stock) => outline.union(&stock.silhouette),
+        None => outline.clone(),
+    };
+    let bounds = seen.bounds().unwrap_or(layout.blank.rect);
+    let whole = plate_view(piece, component, layout, outline.svg_path(), bounds);
+    match layout.has_charts() {
+        true => whole,
+        false => PlateView { edge_lines: EdgeLines::of(&layout.blank.prisms, workshop), ..whole },
+    }
+}
+
+/// The faces that are seen in a plan of their own.
+fn chart_views(piece: &Piece, component: &Component, layout: &Layout) -> Vec<ChartView> {
+    let charts = layout.faces.iter().filter(|face| !face.in_sections).map(|face| ChartView {
+        name: face.name,
+        plate: PlateView {
+            frame: face.rect,
+            guide: face.guide,
+            thickness: face.thickness,
+            ..plate_view(piece, component, layout, face.outline.svg_path(), face.rect)
+        },
+        clear: face.clear,
+        lies: face.frame.into(),
+        round: face.round.as_ref().map(RoundView::of),
+    });
+    charts.collect()
 }
 
 /// How deep and how high what stands on the bed is.

@@ -232,11 +232,13 @@ fn make(piece: &Piece, component: &Component, workshop: &Workshop<'_>) -> Result
             },
         };
     // The parts of a mesh of one's own are left as they are.
-    if layout.stock.is_none() && mesh.parts() > 1 {
+    let mut parts = mesh.parts();
+    if layout.stock.is_none() && parts > 1 {
         let dust = mesh.drop_dust();
         if !dust.is_empty() {
             bodies.iter_mut().for_each(|(_, body)| body.drop_dust_in(&dust));
             bodies.retain(|(_, body)| !body.triangles.is_empty());
+            parts = mesh.parts();
         }
     }
     // What is raised on the back reaches below the blank's foot, and of a mesh the foot may be cut
@@ -246,12 +248,12 @@ fn make(piece: &Piece, component: &Component, workshop: &Workshop<'_>) -> Result
     let measures = mesh.measures();
     // A mesh that falls into parts of its own is meant to.
     let own = layout.stock.as_ref().map_or(1, |stock| stock.parts);
-    let parts = (mesh.parts() + 1).saturating_sub(own.max(1));
+    let parts = (parts + 1).saturating_sub(own.max(1));
     let bodies = bodies
         .into_iter()
         .map(|(colour, mut mesh)| {
             mesh.lift(lift);
-            let volume = mesh.measures().volume;
+            let volume = mesh.volume();
             ColourBody { filament: usize::from(colour), mesh, volume }
         })
         .collect();

@@ -144,79 +144,93 @@ pub fn export(piece: &Piece, evaluation: &Evaluation, wanted: Wanted<'_>) -> Vec
         return export_each(piece, evaluation, wanted);
     }
     let mut naming = Naming::of(piece, wanted.date);
+    let ending = wanted.format.ending();
     let model = match (wanted.format, wanted.division) {
         (Format::ThreeMf, Division::Together) => model::model_of_components(piece, evaluation),
         (_, division) => model_of(piece, evaluation, division),
     };
     let model = Model { date: wanted.date, ..model };
-    let is_single = model.parts.len() == 1;
-    let ending = wanted.format.ending();
-    // The models that get a file of their own.
-    let mut each = |ends: &[&str]| -> Vec<(Model<'_>, Vec<String>)> {
-        let is_stl = matches!(wanted.format, Format::Stl | Format::StlText);
-        let is_one_file = match wanted.division {
-            Division::Apart => wanted.format == Format::ThreeMf || is_single,
-            Division::Split => !is_stl || is_single,
-            Division::Together => true,
-        };
-        if is_one_file {
-            let names = ends.iter().map(|end| naming.whole(end)).collect();
-            return vec![(model.clone(), names)];
-        }
-        (0..model.parts.len())
-            .map(|i| {
-                let part = model.only(i);
-                let name = part.parts[0].name.clone();
-                let names = ends.iter().map(|end| naming.part(i + 1, &name, end)).collect();
-                (part, names)
-            })
-            .collect()
-    };
-    let mesh_file = |model: &Model<'_>, names: &[String], bytes: Vec<u8>| OutFile {
-        name: names[0].clone(),
-        bytes,
-        triangles: Some(model.parts.iter().map(|part| part.mesh.triangles.len()).sum()),
-    };
     match wanted.format {
-        Format::Stl | Format::StlText => each(&[ending])
+        Format::Stl | Format::StlText => named(&model, wanted, &mut naming, &[ending])
             .iter()
-            .map(|(model, names)| {
-                let Some(part) = model.parts.first() else {
-                    return mesh_file(model, names, vec![]);
-                };
-                let bytes = match wanted.format {
-                    Format::Stl => stl::write_binary(&part.mesh, &part.name),
-                    _ => stl::write_ascii(&part.mesh, &part.name).into_bytes(),
-                };
-                mesh_file(model, names, bytes)
-            })
+            .map(|(model, names)| stl_file(model, names, wanted.format))
             .collect(),
         Format::ThreeMf => {
-            let (mut model, names) = each(&[ending]).remove(0);
+            let (mut model, names) = named(&model, wanted, &mut naming, &[ending]).remove(0);
             model.picture = render::solid(&model, THUMBNAIL.0, THUMBNAIL.1);
             vec![mesh_file(&model, &names, threemf::write(&model))]
         }
-        Format::Obj if wanted.division == Division::Together => each(&[ending])
-            .iter()
-            .map(|(model, names)| mesh_file(model, names, obj::write(model, None).into_bytes()))
-            .collect(),
-        Format::Obj => each(&[ending, "mtl"])
-            .iter()
-            .flat_map(|(model, names)| {
-                let library = OutFile {
-                    name: names[1].clone(),
-                    bytes: obj::write_materials(model).into_bytes(),
-                    triangles: None,
-                };
-                let text = obj::write(model, Some(&names[1]));
-                [mesh_file(model, names, text.into_bytes()), library]
-            })
-            .collect(),
+        Format::Obj if wanted.division == Division::Together => {
+            let all = named(&model, wanted, &mut naming, &[ending]);
+            let file = |(model, names): &(Model<'_>, Vec<String>)| {
+                mesh_file(model, names, obj::write(model, None).into_bytes())
+            };
+            all.iter().map(file).collect()
+        }
+        Format::Obj => {
+            let all = named(&model, wanted, &mut naming, &[ending, "mtl"]);
+            all.iter().flat_map(|(model, names)| obj_files(model, names)).collect()
+        }
         Format::Svg | Format::Dxf | Format::PlanPng | Format::SolidPng | Format::Piece => {
             let bytes = drawn(piece, evaluation, wanted.format);
             vec![OutFile { name: naming.whole(ending), bytes, triangles: None }]
         }
     }
+}
+
+/// The models that get files of their own, each with the names of those.
+fn named<'a>(
+    model: &Model<'a>,
+    wanted: Wanted<'_>,
+    naming: &mut Naming<'_>,
+    endings: &[&str],
+) -> Vec<(Model<'a>, Vec<String>)> {
+    let is_single = model.parts.len() == 1;
+    let is_stl = matches!(wanted.format, Format::Stl | Format::StlText);
+    let is_one_file = match wanted.division {
+        Division::Apart => wanted.format == Format::ThreeMf || is_single,
+        Division::Split => !is_stl || is_single,
+        Division::Together => true,
+    };
+    if is_one_file {
+        let names = endings.iter().map(|end| naming.whole(end)).collect();
+        return vec![(model.clone(), names)];
+    }
+    let mut part = |i: usize| {
+        let part = model.only(i);
+        let name = part.parts[0].name.clone();
+        let names = endings.iter().map(|end| naming.part(i + 1, &name, end)).collect();
+        (part, names)
+    };
+    (0..model.parts.len()).map(&mut part).collect()
+}
+
+fn mesh_file(model: &Model<'_>, names: &[String], bytes: Vec<u8>) -> OutFile {
+    OutFile {
+        name: names[0].clone(),
+        bytes,
+        triangles: Some(model.parts.iter().map(|part| part.mesh.triangles.len()).sum()),
+    }
+}
+
+fn stl_file(model: &Model<'_>, names: &[String], format: Format) -> OutFile {
+    let bytes = match (model.parts.first(), format) {
+        (None, _) => Vec::new(),
+        (Some(part), Format::Stl) => stl::write_binary(&part.mesh, &part.name),
+        (Some(part), _) => stl::write_ascii(&part.mesh, &part.name).into_bytes(),
+    };
+    mesh_file(model, names, bytes)
+}
+
+/// An OBJ with the file of its materials.
+fn obj_files(model: &Model<'_>, names: &[String]) -> [OutFile; 2] {
+    let library = OutFile {
+        name: names[1].clone(),
+        bytes: obj::write_materials(model).into_bytes(),
+        triangles: None,
+    };
+    let text = obj::write(model, Some(&names[1]));
+    [mesh_file(model, names, text.into_bytes()), library]
 }
 
 /// The files of every component by itself, named after the piece and the component.

@@ -1,5 +1,6 @@
 use super::groups::Groups;
 use crate::plane::SPECK_MM2;
+use rustc_hash::FxHashMap;
 use std::collections::HashMap;
 
 /// A triangle mesh. Seen from outside every triangle turns counter-clockwise.
@@ -224,6 +225,16 @@ impl Mesh {
         Measures { volume, area, low, high, centre_of_mass: [centre(0), centre(1), centre(2)] }
     }
 
+    /// Its volume alone, in mm³, as [`Mesh::measures`] has it.
+    pub fn volume(&self) -> f64 {
+        let (low, _) = extremes(self.vertices.iter().copied());
+        let of_triangle = |triangle: &[u32; 3]| {
+            let [a, b, c] = self.corners(*triangle).map(|corner| minus(corner, low));
+            dot(a, cross(minus(b, a), minus(c, a))) / 6.0
+        };
+        self.triangles.iter().map(of_triangle).sum()
+    }
+
     /// Takes away loose parts that are dust, unless it is nothing else, and tells the boxes they lay in: crumbs that
     /// rounding leaves where two outlines almost meet, and that nobody could print.
     pub fn drop_dust(&mut self) -> Vec<([f64; 3], [f64; 3])> {
@@ -305,9 +316,9 @@ impl Mesh {
     }
 
     /// All that hangs together, by the root of its group.
-    fn loose_parts(&self) -> HashMap<u32, LoosePart> {
+    fn loose_parts(&self) -> FxHashMap<u32, LoosePart> {
         let mut groups = self.groups();
-        let mut parts: HashMap<u32, LoosePart> = HashMap::new();
+        let mut parts: FxHashMap<u32, LoosePart> = FxHashMap::default();
         for &triangle in &self.triangles {
             let corners = self.corners(triangle);
             let [a, b, c] = corners;

@@ -12,7 +12,9 @@
 //! boundaries over the one subdivision, share its vertices, and never overlap; together they are
 //! the whole.
 
+use super::buckets::Buckets;
 use super::columns::{Columns, Spans};
+use super::pinch::Pinched;
 use super::slopes::steps_of;
 use super::{Colour, Mesh, Sections, pinch};
 use crate::halt::{Halt, Halted};
@@ -77,16 +79,16 @@ pub fn mesh(sections: &Sections, halt: &Halt) -> Result<Meshed, MeshError> {
     const ROUNDS: usize = 9;
     let heights = steps_of(sections);
     halt.go_on()?;
-    let mut meshed = closed(sections, &heights)?;
+    let mut woven = closed(sections, &heights)?;
     let mut parted = None;
     let mut partings = Partings::default();
     let mut is_sound = false;
     for round in 0..ROUNDS {
-        let mut pinches = pinch::find(&meshed.mesh, &heights, round);
+        let mut pinches = pinch::find(&woven.whole, &heights, round);
         let count = pinches.values().map(Vec::len).sum();
         partings = partings.and(count, pinch::width(round));
         if pinches.is_empty() {
-            pinches = pinch::between_colours(&meshed.bodies, &heights, round);
+            pinches = pinch::between_colours(&woven.bodies, &heights, round);
         }
         if pinches.is_empty() {
             is_sound = true;
@@ -95,29 +97,57 @@ pub fn mesh(sections: &Sections, halt: &Halt) -> Result<Meshed, MeshError> {
         let sections = parted.get_or_insert_with(|| sections.clone());
         pinch::part(sections, pinches);
         halt.go_on()?;
-        meshed = closed(sections, &heights)?;
+        woven = closed(sections, &heights)?;
     }
-    for (_, body) in &mut meshed.bodies {
-        body.drop_unused_vertices();
-    }
-    if meshed.bodies.is_empty() && !meshed.mesh.triangles.is_empty() {
+    let mesh = woven.whole.mesh;
+    let of_colour = |(colour, Pinched { mut mesh, .. })| {
+        mesh.drop_unused_vertices();
+        (colour, mesh)
+    };
+    let mut bodies: Vec<(Colour, Mesh)> = woven.bodies.into_iter().map(of_colour).collect();
+    if bodies.is_empty() && !mesh.triangles.is_empty() {
         let colour = sections.colours().first().copied().unwrap_or(0);
-        meshed.bodies.push((colour, meshed.mesh.clone()));
+        bodies.push((colour, mesh.clone()));
     }
-    Ok(Meshed { partings, is_sound, ..meshed })
+    Ok(Meshed { mesh, bodies, partings, is_sound })
+}
+
+/// All of it, and the body of each colour where there are several; those share their vertices.
+struct Woven {
+    whole: Pinched,
+    bodies: Vec<(Colour, Pinched)>,
 }
 
 /// The closed boundary of sections, touching edges and all, and where there are several colours
-/// those of each, which share their vertices. Heights in grid steps.
-fn closed(sections: &Sections, heights: &[i32]) -> Result<Meshed, ArrangementError> {
+/// those of each. Heights in grid steps.
+///
+/// The bodies are woven beside the whole, on a thread of their own if there is one to be had.
+fn closed(sections: &Sections, heights: &[i32]) -> Result<Woven, ArrangementError> {
     let columns = Columns::of(sections, heights)?;
-    let mesh = weave(&columns, &[boundary(&columns, &columns.whole)]).pop().unwrap_or_default();
-    let boundaries: Vec<_> =
-        columns.by_colour.iter().map(|(_, spans)| boundary(&columns, spans)).collect();
-    let colours = columns.by_colour.iter().map(|(colour, _)| *colour);
-    let bodies = colours.zip(weave(&columns, &boundaries));
-    let bodies = bodies.filter(|(_, body)| !body.triangles.is_empty()).collect();
-    Ok(Meshed { mesh, bodies, ..Meshed::default() })
+    let of_all = || {
+        let mesh = weave(&columns, &[boundary(&columns, &columns.whole)]).pop();
+        Pinched::of(mesh.unwrap_or_default())
+    };
+    let of_colours = || -> Vec<(Colour, Pinched)> {
+        let boundaries: Vec<_> =
+            columns.by_colour.iter().map(|(_, spans)| boundary(&columns, spans)).collect();
+        let colours = columns.by_colour.iter().map(|(colour, _)| *colour);
+        let bodies = colours.zip(weave(&columns, &boundaries));
+        let bodies = bodies.filter(|(_, body)| !body.triangles.is_empty());
+        bodies.map(|(colour, body)| (colour, Pinched::of(body))).collect()
+    };
+    if columns.by_colour.is_empty() {
+        return Ok(Woven { whole: of_all(), bodies: Vec::new() });
+    }
+    Ok(std::thread::scope(|scope| {
+        let beside = std::thread::Builder::new().spawn_scoped(scope, of_colours);
+        let whole = of_all();
+        let bodies = match beside {
+            Ok(beside) => beside.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)),
+            Err(_) => of_colours(),
+        };
+        Woven { whole, bodies }
+    }))
 }
 
 /// The part of the boundary that stands on one edge between two cells: the solid lies left of the
@@ -210,10 +240,9 @@ fn stand_walls(columns: &Columns, spans: &Spans, at: usize, side: usize, walls: 
 /// Makes meshes of boundaries, which share their vertices. Every height at which anything meets a
 /// point becomes a vertex there, and walls are cut at the vertices of both their upright edges.
 fn weave(columns: &Columns, boundaries: &[Boundary]) -> Vec<Mesh> {
-    let key = |(point, height): (u32, i32)| {
-        u64::from(point) << 32 | u64::from(height.wrapping_sub(i32::MIN) as u32)
-    };
-    let of_faces = boundaries.iter().flat_map(|one| one.faces.iter().flatten());
+    // Heights in an order that numbers without a sign keep.
+    let raised = |height: i32| height.wrapping_sub(i32::MIN) as u32;
+    let of_faces = boundaries.iter().flat_map(|one| one.faces.iter().flatten().copied());
     let of_walls = boundaries.iter().flat_map(|one| &one.walls).flat_map(|wall| {
         [
             (wall.a, wall.low[0]),
@@ -221,30 +250,25 @@ fn weave(columns: &Columns, boundaries: &[Boundary]) -> Vec<Mesh> {
             (wall.b, wall.low[1]),
             (wall.b, wall.high[1]),
         ]
-        .map(key)
     });
-    let mut used: Vec<u64> = of_faces.map(|corner| key(*corner)).chain(of_walls).collect();
-    used.sort_unstable();
-    used.dedup();
+    let corners = of_faces.chain(of_walls).map(|(point, height)| (point, raised(height)));
     let points = &columns.arrangement.points;
-    let mut first = vec![0u32; points.len() + 1];
-    for vertex in &used {
-        first[(vertex >> 32) as usize + 1] += 1;
-    }
-    for point in 0..points.len() {
-        first[point + 1] += first[point];
-    }
+    let used = Buckets::of(points.len(), corners).deduplicated();
     let index = |point: u32, height: i32| -> u32 {
-        let (from, to) = (first[point as usize], first[point as usize + 1]);
-        let heights = &used[from as usize..to as usize];
-        from + heights.partition_point(|vertex| *vertex < key((point, height))) as u32
+        let height = raised(height);
+        let above = used.of_one(point).partition_point(|vertex| *vertex < height);
+        (used.begin(point) + above) as u32
     };
-    let position = |vertex: &u64| {
-        let point = points[(vertex >> 32) as usize];
-        let height = (*vertex as u32 as i32).wrapping_add(i32::MIN);
+    let position = |point: u32, height: &u32| {
+        let height = (*height as i32).wrapping_add(i32::MIN);
+        let point = points[point as usize];
         [from_grid(point.x), from_grid(point.y), from_grid(height)]
     };
-    let vertices: Vec<[f64; 3]> = used.iter().map(position).collect();
+    let heights = used.all();
+    let mut vertices: Vec<[f64; 3]> = Vec::with_capacity(heights.len());
+    for (point, heights) in used.iter() {
+        vertices.extend(heights.iter().map(|height| position(point, height)));
+    }
 
     let woven = |Boundary { faces, walls }: &Boundary| {
         let mut triangles: Vec<[u32; 3]> = Vec::with_capacity(faces.len() + 2 * walls.len());
@@ -258,8 +282,7 @@ fn weave(columns: &Columns, boundaries: &[Boundary]) -> Vec<Mesh> {
             while left != left_end || right != right_end {
                 let (up_left, up_right) = (step(left, left_end), step(right, right_end));
                 let climbs_left = right == right_end
-                    || (left != left_end
-                        && (used[up_left as usize] as u32) < (used[up_right as usize] as u32));
+                    || (left != left_end && heights[up_left as usize] < heights[up_right as usize]);
                 let next = if climbs_left { up_left } else { up_right };
                 triangles.push([left, right, next]);
                 if climbs_left { left = next } else { right = next }

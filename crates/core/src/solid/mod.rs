@@ -1,5 +1,6 @@
 //! Solids: sections by height, the closed mesh built from them, and what can be measured on it.
 
+mod buckets;
 mod columns;
 mod cut;
 mod faults;

@@ -4,6 +4,7 @@
 //! The material there is taken away over about two thousandths of a millimetre, far less than any
 //! machine resolves and far more than the grid, and over more only where that leaves another touch.
 
+use super::buckets::Buckets;
 use super::{Act, Colour, Layer, Mesh, Sections};
 use crate::plane::{GridPoint, Region, from_grid, to_grid};
 use std::collections::{BTreeMap, HashSet};
@@ -31,15 +32,29 @@ pub(super) enum Mend {
     Paint(Colour),
 }
 
+/// A mesh with the edges at which it touches itself.
+pub(super) struct Pinched {
+    pub mesh: Mesh,
+    /// Those that have not just two faces, in order.
+    faulty: Vec<u64>,
+}
+
+impl Pinched {
+    pub fn of(mesh: Mesh) -> Self {
+        let faulty = faulty_edges(&mesh);
+        Pinched { mesh, faulty }
+    }
+}
+
 /// All edges of a mesh that have not just two faces, as the cuts that part them.
 ///
 /// `heights` are those of the sections in grid steps, one more than there are slabs. An edge that
 /// rises concerns the slabs it rises through; of the two slabs that meet at a level edge the thinner
 /// one is cut.
-pub(super) fn find(mesh: &Mesh, heights: &[i32], round: usize) -> Pinches {
+pub(super) fn find(whole: &Pinched, heights: &[i32], round: usize) -> Pinches {
     let mut pinches = Pinches::new();
-    for edge in faulty_edges(mesh) {
-        let (slabs, strip) = strip_along(mesh, edge, heights, round);
+    for edge in &whole.faulty {
+        let (slabs, strip) = strip_along(&whole.mesh, *edge, heights, round);
         pinches.entry((slabs, Mend::Cut)).or_default().push(strip);
     }
     pinches
@@ -47,38 +62,47 @@ pub(super) fn find(mesh: &Mesh, heights: &[i32], round: usize) -> Pinches {
 
 /// The edges at which a body touches itself where the whole does not, as strips that another body
 /// takes over. The bodies share their vertices.
-pub(super) fn between_colours(bodies: &[(Colour, Mesh)], heights: &[i32], round: usize) -> Pinches {
+pub(super) fn between_colours(
+    bodies: &[(Colour, Pinched)],
+    heights: &[i32],
+    round: usize,
+) -> Pinches {
     let mut pinches = Pinches::new();
-    let faults: Vec<Vec<u64>> = bodies.iter().map(|(_, body)| faulty_edges(body)).collect();
-    if faults.iter().all(Vec::is_empty) {
+    if bodies.iter().all(|(_, body)| body.faulty.is_empty()) {
         return pinches;
     }
-    let edges: Vec<HashSet<u64>> = bodies.iter().map(|(_, body)| edges(body).collect()).collect();
-    for (own, ((_, body), faults)) in bodies.iter().zip(faults).enumerate() {
-        for edge in faults {
+    let edges: Vec<HashSet<u64>> =
+        bodies.iter().map(|(_, body)| edges(&body.mesh).map(packed).collect()).collect();
+    for (own, (_, body)) in bodies.iter().enumerate() {
+        for edge in &body.faulty {
             let mut others = (0..bodies.len()).filter(|other| *other != own);
-            let Some(other) = others.find(|other| edges[*other].contains(&edge)) else { continue };
-            let (slabs, strip) = strip_along(body, edge, heights, round);
+            let Some(other) = others.find(|other| edges[*other].contains(edge)) else { continue };
+            let (slabs, strip) = strip_along(&body.mesh, *edge, heights, round);
             pinches.entry((slabs, Mend::Paint(bodies[other].0))).or_default().push(strip);
         }
     }
     pinches
 }
 
-/// The undirected edges of a mesh, once for every triangle that has them.
-fn edges(mesh: &Mesh) -> impl Iterator<Item = u64> {
-    mesh.triangles
-        .iter()
-        .flat_map(|&[i, j, k]| [(i, j), (j, k), (k, i)])
-        .map(|(a, b)| u64::from(a.min(b)) << 32 | u64::from(a.max(b)))
+/// The undirected edges of a mesh, once for every triangle that has them, the lower vertex first.
+fn edges(mesh: &Mesh) -> impl Iterator<Item = (u32, u32)> + Clone {
+    let of_triangle = |&[i, j, k]: &[u32; 3]| [(i, j), (j, k), (k, i)];
+    let edges = mesh.triangles.iter().flat_map(of_triangle);
+    edges.map(|(a, b)| (a.min(b), a.max(b)))
 }
 
-/// The edges that have not just two faces.
+fn packed((a, b): (u32, u32)) -> u64 {
+    u64::from(a) << 32 | u64::from(b)
+}
+
+/// The edges that have not just two faces, in order.
 pub(super) fn faulty_edges(mesh: &Mesh) -> Vec<u64> {
-    let mut edges: Vec<u64> = edges(mesh).collect();
-    edges.sort_unstable();
-    let uses = edges.chunk_by(|a, b| a == b);
-    uses.filter(|uses| uses.len() != 2).map(|uses| uses[0]).collect()
+    let by_vertex = Buckets::of(mesh.vertices.len(), edges(mesh));
+    let faulty = by_vertex.iter().flat_map(|(a, others)| {
+        let uses = others.chunk_by(|a, b| a == b).filter(|uses| uses.len() != 2);
+        uses.map(move |uses| packed((a, uses[0])))
+    });
+    faulty.collect()
 }
 
 /// The slabs an edge concerns, and a narrow strip along it.

@@ -35,86 +35,142 @@ pub struct FlatFace {
 /// meets its neighbours at less than 30° and they are smaller than a twentieth of the surface, and so
 /// are trifles of less than a five-hundredth of it.
 pub fn flat_faces(mesh: &Mesh) -> Vec<FlatFace> {
-    const FACET_SHARE: f64 = 0.05;
-    let measures = mesh.measures();
-    let extent = minus(measures.high, measures.low);
-    // What single precision leaves of a plane.
-    let hair = 1e-5 * dot(extent, extent).sqrt();
-    let normals: Vec<([f64; 3], f64)> =
-        mesh.triangles.iter().map(|t| normal_of(mesh, *t)).collect();
-    let across = neighbours(mesh);
-    let alike = SAME_TURN.to_radians().cos();
-    let smooth = SMOOTH_TURN.to_radians().cos();
-
-    let mut seeds: Vec<u32> = (0..mesh.triangles.len() as u32).collect();
-    seeds.sort_by(|a, b| normals[*b as usize].1.total_cmp(&normals[*a as usize].1).then(a.cmp(b)));
-    let mut owner = vec![u32::MAX; mesh.triangles.len()];
-    let mut patches: Vec<FlatFace> = Vec::new();
-    for seed in seeds {
-        let (normal, size) = normals[seed as usize];
-        if owner[seed as usize] != u32::MAX || size == 0.0 {
-            continue;
-        }
-        let level = dot(normal, mesh.vertices[mesh.triangles[seed as usize][0] as usize]);
-        let lies_in = |triangle: u32| {
-            let (own, size) = normals[triangle as usize];
-            let corners = mesh.corners(mesh.triangles[triangle as usize]);
-            (size == 0.0 || dot(own, normal) > alike)
-                && corners.iter().all(|corner| (dot(*corner, normal) - level).abs() <= hair)
-        };
-        let mut triangles = vec![seed];
-        owner[seed as usize] = seed;
-        let (mut edge, mut bent_little) = (0.0, 0.0);
-        let mut at = 0;
-        while at < triangles.len() {
-            let triangle = triangles[at];
-            at += 1;
-            for (side, &other) in across[triangle as usize].iter().enumerate() {
-                if owner[other as usize] == u32::MAX && lies_in(other) {
-                    owner[other as usize] = seed;
-                    triangles.push(other);
-                }
-                if owner[other as usize] != seed {
-                    let corners = mesh.corners(mesh.triangles[triangle as usize]);
-                    let along = minus(corners[(side + 1) % 3], corners[side]);
-                    let length = dot(along, along).sqrt();
-                    edge += length;
-                    if dot(normals[other as usize].0, normal) > smooth {
-                        bent_little += length;
-                    }
-                }
-            }
-        }
-        let area = triangles.iter().map(|t| normals[*t as usize].1).sum::<f64>() / 2.0;
-        let is_facet = bent_little > edge / 2.0 && area < FACET_SHARE * measures.area;
-        if !is_facet {
-            triangles.sort_unstable();
-            patches.push(FlatFace { normal, level, area, triangles });
-        }
-    }
-    // With the largest first, what is told in the end has its plane found early.
-    patches.sort_by(|a, b| b.area.total_cmp(&a.area));
-    let mut faces: Vec<FlatFace> = Vec::new();
-    for patch in patches {
-        let same = |face: &&mut FlatFace| {
-            dot(face.normal, patch.normal) > alike && (face.level - patch.level).abs() <= hair
-        };
-        let is_full = faces.len() >= MOST_PLANES;
-        match faces.iter_mut().find(same) {
-            Some(face) => {
-                face.area += patch.area;
-                face.triangles.extend(patch.triangles);
-            }
-            None if is_full => {}
-            None => faces.push(patch),
-        }
-    }
-    faces.retain(|face| face.area >= LEAST_SHARE * measures.area);
+    let surface = Surface::of(mesh);
+    let mut faces = surface.in_one_plane(surface.patches());
+    faces.retain(|face| face.area >= LEAST_SHARE * surface.area);
     faces.sort_by(|a, b| b.area.total_cmp(&a.area));
     faces.truncate(MOST_FACES);
     // What looks up is what one mostly wants to work on; the others by their size.
     faces.sort_by_key(|face| face.facing() != "top");
     faces
+}
+
+/// The surface of a mesh: what lies beside what, and where each triangle looks.
+struct Surface<'a> {
+    mesh: &'a Mesh,
+    /// In mm².
+    area: f64,
+    /// What single precision leaves of a plane, in mm.
+    hair: f64,
+    /// Where each triangle looks, and twice its area.
+    normals: Vec<([f64; 3], f64)>,
+    /// The triangles across the sides of each.
+    across: Vec<[u32; 3]>,
+    /// The cosines of the angles below which what meets is flat, and is smooth.
+    alike: f64,
+    smooth: f64,
+}
+
+/// A patch as it grows from its first triangle.
+struct Growing {
+    triangles: Vec<u32>,
+    /// How long its edge is, and how much of that is bent little, in mm.
+    edge: f64,
+    bent_little: f64,
+}
+
+impl<'a> Surface<'a> {
+    fn of(mesh: &'a Mesh) -> Self {
+        let measures = mesh.measures();
+        let extent = minus(measures.high, measures.low);
+        Surface {
+            mesh,
+            area: measures.area,
+            hair: 1e-5 * dot(extent, extent).sqrt(),
+            normals: mesh.triangles.iter().map(|t| normal_of(mesh, *t)).collect(),
+            across: neighbours(mesh),
+            alike: SAME_TURN.to_radians().cos(),
+            smooth: SMOOTH_TURN.to_radians().cos(),
+        }
+    }
+
+    /// The flat patches that hang together, the largest first; facets of curved surfaces are none.
+    fn patches(&self) -> Vec<FlatFace> {
+        const FACET_SHARE: f64 = 0.05;
+        let twice = |triangle: u32| self.normals[triangle as usize].1;
+        let mut seeds: Vec<u32> = (0..self.mesh.triangles.len() as u32).collect();
+        seeds.sort_by(|a, b| twice(*b).total_cmp(&twice(*a)).then(a.cmp(b)));
+        let mut owner = vec![u32::MAX; self.mesh.triangles.len()];
+        let mut patches: Vec<FlatFace> = Vec::new();
+        for seed in seeds {
+            if owner[seed as usize] != u32::MAX || twice(seed) == 0.0 {
+                continue;
+            }
+            let (normal, level) = self.plane_of(seed);
+            let Growing { mut triangles, edge, bent_little } = self.grown(seed, &mut owner);
+            let area = triangles.iter().map(|t| twice(*t)).sum::<f64>() / 2.0;
+            let is_facet = bent_little > edge / 2.0 && area < FACET_SHARE * self.area;
+            if !is_facet {
+                triangles.sort_unstable();
+                patches.push(FlatFace { normal, level, area, triangles });
+            }
+        }
+        // With the largest first, what is told in the end has its plane found early.
+        patches.sort_by(|a, b| b.area.total_cmp(&a.area));
+        patches
+    }
+
+    /// Where the plane of a triangle looks, and how far from the origin it lies.
+    fn plane_of(&self, triangle: u32) -> ([f64; 3], f64) {
+        let (normal, _) = self.normals[triangle as usize];
+        let corner = self.mesh.triangles[triangle as usize][0];
+        (normal, dot(normal, self.mesh.vertices[corner as usize]))
+    }
+
+    /// What lies in the plane of a triangle and hangs together with it, taken by it.
+    fn grown(&self, seed: u32, owner: &mut [u32]) -> Growing {
+        let (normal, level) = self.plane_of(seed);
+        let lies_in = |triangle: u32| {
+            let (own, size) = self.normals[triangle as usize];
+            let corners = self.mesh.corners(self.mesh.triangles[triangle as usize]);
+            (size == 0.0 || dot(own, normal) > self.alike)
+                && corners.iter().all(|corner| (dot(*corner, normal) - level).abs() <= self.hair)
+        };
+        let mut patch = Growing { triangles: vec![seed], edge: 0.0, bent_little: 0.0 };
+        owner[seed as usize] = seed;
+        let mut at = 0;
+        while at < patch.triangles.len() {
+            let triangle = patch.triangles[at];
+            at += 1;
+            for (side, &other) in self.across[triangle as usize].iter().enumerate() {
+                if owner[other as usize] == u32::MAX && lies_in(other) {
+                    owner[other as usize] = seed;
+                    patch.triangles.push(other);
+                }
+                if owner[other as usize] != seed {
+                    let corners = self.mesh.corners(self.mesh.triangles[triangle as usize]);
+                    let along = minus(corners[(side + 1) % 3], corners[side]);
+                    let length = dot(along, along).sqrt();
+                    patch.edge += length;
+                    if dot(self.normals[other as usize].0, normal) > self.smooth {
+                        patch.bent_little += length;
+                    }
+                }
+            }
+        }
+        patch
+    }
+
+    /// Patches of one plane that look the same way as one face.
+    fn in_one_plane(&self, patches: Vec<FlatFace>) -> Vec<FlatFace> {
+        let mut faces: Vec<FlatFace> = Vec::new();
+        for patch in patches {
+            let same = |face: &&mut FlatFace| {
+                dot(face.normal, patch.normal) > self.alike
+                    && (face.level - patch.level).abs() <= self.hair
+            };
+            let is_full = faces.len() >= MOST_PLANES;
+            match faces.iter_mut().find(same) {
+                Some(face) => {
+                    face.area += patch.area;
+                    face.triangles.extend(patch.triangles);
+                }
+                None if is_full => {}
+                None => faces.push(patch),
+            }
+        }
+        faces
+    }
 }
 
 impl FlatFace {
