@@ -119,8 +119,9 @@ impl Region {
     /// The same of what reaches into a box.
     pub fn narrow_in(&self, place: Rect, limit: f64, side: Side, tolerance: Tolerance) -> Region {
         let boxed = |by: f64| rounded_rectangle(place.grown(by), 0.0, Tolerance::Draft);
-        // With what lies around, so that nothing is narrow only because it is cut off there.
-        let around = boxed(2.0 * limit);
+        // With what lies around, so that nothing is narrow only because it is cut off there, and the slivers that
+        // cutting leaves lie well apart.
+        let around = boxed(6.0 * limit);
         let there = match side {
             Side::Inside => self.intersection(&around),
             Side::Outside => around.difference(self),

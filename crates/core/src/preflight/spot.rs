@@ -47,6 +47,33 @@ impl Spot {
     }
 }
 
+/// Spots of one shape that lie on each other are one, from the foot of the lowest to the top of the highest.
+pub(super) fn stacked(spots: impl Iterator<Item = Spot>) -> Vec<Spot> {
+    const NEAR_MM: f64 = 0.01;
+    let is_near = |a: f64, b: f64| (a - b).abs() < NEAR_MM;
+    let is_over = |one: &Spot, other: &Spot| {
+        let [Some(a), Some(b)] = [one.shape.bounds(), other.shape.bounds()] else { return false };
+        let is_alike = is_near(a.x0, b.x0)
+            && is_near(a.x1, b.x1)
+            && is_near(a.y0, b.y0)
+            && is_near(a.y1, b.y1)
+            && (one.shape.area() - other.shape.area()).abs() < NEAR_MM * one.shape.area();
+        let touches = is_near(one.top, other.bottom) || is_near(other.top, one.bottom);
+        one.seen == other.seen && is_alike && touches
+    };
+    let mut all: Vec<Spot> = Vec::new();
+    for spot in spots {
+        match all.iter_mut().find(|known| is_over(known, &spot)) {
+            Some(known) => {
+                known.bottom = known.bottom.min(spot.bottom);
+                known.top = known.top.max(spot.top);
+            }
+            None => all.push(spot),
+        }
+    }
+    all
+}
+
 impl Job<'_> {
     /// From where what lies on a face is seen.
     pub(super) fn seen(&self, face: FaceName) -> Along {

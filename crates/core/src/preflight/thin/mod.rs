@@ -388,7 +388,7 @@ fn between(job: &Job<'_>, place: &Place<'_>) -> String {
 }
 
 fn said(job: &Job<'_>, judged: &Judged, place: &Place<'_>) -> Finding {
-    let message = match place.seen.len() {
+    let message = match places(&place.seen) {
         1 => judged.message.clone(),
         many => format!("{} It is so at {many} places.", judged.message),
     };
@@ -409,6 +409,14 @@ fn said(job: &Job<'_>, judged: &Judged, place: &Place<'_>) -> Finding {
     finding
 }
 
+/// How many places there are: what lies over each other in several slices, or is narrower than several limits, is one.
+fn places(seen: &[Seen]) -> usize {
+    let is_first =
+        |i: &usize| !seen[..*i].iter().any(|other| other.place.overlaps(&seen[*i].place));
+    let told = seen.len().min(MOST_SPOTS);
+    (0..told).filter(is_first).count() + seen.len() - told
+}
+
 /// Of so few places in one region each is looked at by itself, of more the whole region at once.
 const FEW: usize = 2;
 
@@ -426,12 +434,11 @@ fn spots(job: &Job<'_>, seen: &[Seen], wanted: f64) -> Vec<Spot> {
         let ink = |colour| slice.inks.iter().find(|(other, _)| *other == colour);
         let region = first.ink.and_then(ink).map_or(&slice.solid, |(_, region)| region);
         let narrow: Vec<Region> = match own.len() {
-            ..=FEW => {
-                let each = own
-                    .iter()
-                    .map(|one| region.narrow_in(one.place, wanted, one.side, tolerance).clumps());
-                each.flatten().collect()
-            }
+            ..=FEW => own
+                .iter()
+                .map(|one| region.narrow_in(one.place, wanted, one.side, tolerance))
+                .fold(Region::default(), |all, one| all.union(&one))
+                .clumps(),
             _ => region.narrow(wanted, first.side, tolerance).clumps(),
         };
         let mut is_told = vec![false; narrow.len()];
