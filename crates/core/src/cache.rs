@@ -36,6 +36,8 @@ pub(crate) enum Stage {
     Ties,
     /// Where an outline, or what lies between outlines, is narrower than something.
     Thin,
+    /// What of an outline, or of what lies between outlines, is narrower than something.
+    Narrow,
     /// A shape of one's own, set.
     Shape,
     /// A mesh standing on the bed with a face up.

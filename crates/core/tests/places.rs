@@ -284,6 +284,7 @@ fn plates_that_lean_into_each_other_are_told() {
         assert_eq!(told.len(), usize::from(meets), "{lean} of {limit}: {found:#?}");
         for one in told {
             let [spot] = &one.spots[..] else { panic!() };
+            assert_eq!(one.target.to_string(), "component-2");
             assert!(centre(spot).1.abs() < 0.5 && spot.bottom > 10.0, "{spot:?}");
         }
     }
@@ -336,6 +337,11 @@ fn what_does_not_go_in_is_told() {
     let finding = told(&with(&wide, json!("snug"))).expect("letters in the way");
     assert_eq!(finding.target.to_string(), "component-1/lettering-1");
     assert!(finding.message.contains("the lettering “HIH”"), "{}", finding.message);
+    // It is seen in the tag's own plan: beyond its edge, which is at 12 mm, as far down as the socket goes.
+    let [spot] = &finding.spots[..] else { panic!() };
+    let bounds = spot.shape.bounds().unwrap();
+    assert!(bounds.y1 > 14.0 && bounds.y0 < -14.0 && bounds.x0.abs() < 40.0, "{bounds:?}");
+    assert!(spot.bottom.abs() < 0.1 && spot.top < 4.1, "{spot:?}");
 }
 
 /// What is level with the face in another colour takes two filaments in those layers: told where the printer lays

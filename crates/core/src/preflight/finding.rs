@@ -1,4 +1,4 @@
-use super::spot::{MOST_SPOTS, Spot, stacked};
+use super::spot::{Spot, bounded, stacked};
 use crate::piece::{Address, Edit, Remedy};
 use crate::plane::Rect;
 use serde::Serialize;
@@ -108,7 +108,7 @@ impl Finding {
     /// The places it speaks of, the worst first; those that are empty are none.
     pub(super) fn spots(mut self, spots: impl IntoIterator<Item = Spot>) -> Self {
         let there_are = spots.into_iter().filter(|spot| !spot.shape.is_empty());
-        self.spots = stacked(there_are).into_iter().take(MOST_SPOTS).collect();
+        self.spots = bounded(stacked(there_are));
         if self.place.is_none() {
             let boxes = self.spots.iter().filter_map(Spot::place);
             self.place = boxes.reduce(|all, one| all.hull(&one));

@@ -3,11 +3,14 @@
 use super::Job;
 use crate::evaluate::{Along, Placed, Slice};
 use crate::piece::FaceName;
-use crate::plane::{Rect, Region};
+use crate::plane::{Rect, Region, Tolerance, rounded_rectangle};
 use serde::{Serialize, Serializer};
 
 /// More spots of one finding are not told.
 pub(super) const MOST_SPOTS: usize = 100;
+
+/// More points of the spots of one finding are not told.
+const MOST_POINTS: usize = 8_000;
 
 /// A place a finding speaks of. Lengths in mm.
 #[derive(Debug, Clone, PartialEq, Serialize)]
@@ -45,6 +48,22 @@ impl Spot {
     pub(super) fn place(&self) -> Option<Rect> {
         (self.seen != Along::Profile).then(|| self.shape.bounds()).flatten()
     }
+}
+
+/// No more spots, and no more points of them, than are told; what has more by itself is the box round it.
+pub(super) fn bounded(spots: Vec<Spot>) -> Vec<Spot> {
+    let mut points = 0;
+    let boxed = |spot: Spot| match spot.shape.bounds() {
+        Some(bounds) if spot.shape.vertex_count() > MOST_POINTS => {
+            Spot { shape: rounded_rectangle(bounds, 0.0, Tolerance::Draft), ..spot }
+        }
+        _ => spot,
+    };
+    let is_within = |spot: &Spot| {
+        points += spot.shape.vertex_count();
+        points <= MOST_POINTS
+    };
+    spots.into_iter().map(boxed).take(MOST_SPOTS).take_while(is_within).collect()
 }
 
 /// Spots of one shape that lie on each other are one, from the foot of the lowest to the top of the highest.
@@ -93,5 +112,40 @@ impl Job<'_> {
     pub(super) fn spot_of_blank(&self, shape: Region) -> Spot {
         let top = self.layout.blank.thickness;
         Spot { seen: Along::Sections, shape, bottom: 0.0, top, ends: None }
+    }
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::plane::circle;
+
+    fn spot(shape: Region, bottom: f64, top: f64) -> Spot {
+        Spot { seen: Along::Sections, shape, bottom, top, ends: None }
+    }
+
+    fn disc(x: f64) -> Region {
+        circle((x, 0.0), 2.0, Tolerance::Fine)
+    }
+
+    #[test]
+    fn what_goes_on_through_several_slices_is_one_place() {
+        let all = [(0.0, 0.0, 1.0), (9.0, 0.0, 1.0), (0.0, 1.0, 2.0), (0.0, 5.0, 6.0)];
+        let spots = all.map(|(x, bottom, top)| spot(disc(x), bottom, top));
+        let found: Vec<_> =
+            stacked(spots.into_iter()).iter().map(|spot| (spot.bottom, spot.top)).collect();
+        assert_eq!(found, [(0.0, 2.0), (0.0, 1.0), (5.0, 6.0)]);
+    }
+
+    #[test]
+    fn what_is_told_has_an_end() {
+        let many = (0..300).map(|i| spot(disc(5.0 * f64::from(i)), 0.0, 1.0)).collect();
+        let told = bounded(many);
+        let points: usize = told.iter().map(|spot| spot.shape.vertex_count()).sum();
+        assert!(told.len() == MOST_SPOTS || points + disc(0.0).vertex_count() > MOST_POINTS);
+        let crowd = Region::gather((0..300).map(|i| disc(5.0 * f64::from(i))).collect());
+        assert!(crowd.vertex_count() > MOST_POINTS);
+        let [one] = &bounded(vec![spot(crowd.clone(), 0.0, 1.0)])[..] else { panic!() };
+        assert_eq!((one.shape.bounds(), one.shape.vertex_count()), (crowd.bounds(), 4));
     }
 }

@@ -8,14 +8,17 @@ use super::on_each_other::capital;
 use super::spot::Spot;
 use super::{Finding, Weight};
 use crate::evaluate::{Along, Evaluation, Frame, Made, put_together};
-use crate::piece::{Component, Joint, Piece};
+use crate::piece::{Address, Component, Joint, Piece};
 use crate::solid::{Act, KernelSolid, Mesh};
 
 /// Thinner than this is rounding, in mm.
 const NOTICEABLE_MM: f64 = 0.05;
 
-/// Larger pieces are not put together, in triangles.
-const MOST_TRIANGLES: usize = 150_000;
+/// No more is put together than so many triangles, each counted as often as it is set against others.
+const MOST_TRIANGLES: usize = 400_000;
+
+/// How far out of its place what goes in is looked at, as shares of the way.
+const DRAWN_OUT: [f64; 3] = [0.0, 0.5, 1.0];
 
 /// What is said already where it does not go in: that says why.
 const SAYS_MORE: [&str; 9] = [
@@ -44,15 +47,20 @@ struct Put<'a> {
 /// What runs into something else, so far as nothing else of these findings says why.
 pub(super) fn check(piece: &Piece, evaluation: &Evaluation, known: &[Finding]) -> Vec<Finding> {
     let says_why = |finding: &Finding| SAYS_MORE.contains(&finding.code);
-    let triangles = evaluation.components.iter().map(|made| made.mesh.triangles.len());
     if piece.joints.is_empty()
-        || triangles.sum::<usize>() > MOST_TRIANGLES
         || known.iter().any(says_why)
         || evaluation.components.iter().any(|made| made.stop.is_some())
     {
         return Vec::new();
     }
     let poses = put_together(piece, evaluation);
+    let mut left = MOST_TRIANGLES;
+    let mut spent = |one: &Made, other: &Made, times: usize| {
+        let work = times * (one.mesh.triangles.len() + other.mesh.triangles.len());
+        let is_spent = work > left;
+        left = left.saturating_sub(work);
+        is_spent
+    };
     let mut findings = Vec::new();
     for (into, whole) in piece.components.iter().zip(&evaluation.components) {
         let parts: Vec<Put<'_>> = piece
@@ -65,12 +73,26 @@ pub(super) fn check(piece: &Piece, evaluation: &Evaluation, known: &[Finding]) -
             })
             .collect();
         for (i, part) in parts.iter().enumerate() {
+            if spent(part.made, whole, DRAWN_OUT.len()) {
+                return [findings, vec![not_tried()]].concat();
+            }
             findings.extend(with_what_it_goes_into(piece, part, into, whole));
-            let others = parts[..i].iter();
-            findings.extend(others.filter_map(|other| with_each_other(part, other, whole)));
+            for other in &parts[..i] {
+                if spent(part.made, other.made, 1) {
+                    return [findings, vec![not_tried()]].concat();
+                }
+                findings.extend(with_each_other(part, other, into, whole));
+            }
         }
     }
     findings
+}
+
+/// There is more to put together than is tried.
+fn not_tried() -> Finding {
+    let message =
+        "There is so much on its components that preflight has not put all of them together.";
+    Finding::new("not-put-together", Weight::Note, Address::Piece, message.to_owned())
 }
 
 /// Which way what is in a joint is drawn out of it, and how far.
@@ -124,7 +146,7 @@ fn with_what_it_goes_into(
 ) -> Option<Finding> {
     let clearance = piece.printer.drawn().clearance(part.joint.fit);
     let pressed = (-clearance).max(0.0);
-    let found = [0.0, 0.5, 1.0].into_iter().find_map(|share| {
+    let found = DRAWN_OUT.into_iter().find_map(|share| {
         let drawn_out = share * part.depth;
         let (both, _) = shared(&part.mesh(drawn_out), &whole.mesh, pressed)?;
         Some((both, drawn_out))
@@ -138,31 +160,46 @@ fn with_what_it_goes_into(
     let lifted = [low, high].map(|[x, y, z]| [x, y, z - whole.lift]);
     let of_whole = in_the_way(into, whole, lifted);
     let [part_called, into_called] = [part.component.called(), into.called()];
-    let (target, why) = match (of_part, of_whole) {
+    // Where it is seen is told in the sections of what it is said of.
+    let seen_in_part = || {
+        let vertices = both.vertices.iter().map(|at| part.own([0, 1, 2].map(|i| at[i] - back[i])));
+        spot(&Mesh { vertices: vertices.collect(), triangles: both.triangles.clone() }, 0.0)
+    };
+    let (target, why, spot) = match (of_part, of_whole) {
         (Some((id, what)), _) => {
-            (part.component.element_address(id), format!("{what} on it is in the way"))
+            let target = part.component.element_address(id);
+            (target, format!("{what} on it is in the way"), seen_in_part())
         }
         (_, Some((id, what))) => {
-            (into.element_address(id), format!("{what} on {into_called} is in the way"))
+            let why = format!("{what} on {into_called} is in the way");
+            (into.element_address(id), why, spot(&both, whole.lift))
         }
-        _ => (part.component.address(), "both are solid at the same place".to_owned()),
+        _ => {
+            let why = "both are solid at the same place".to_owned();
+            (part.component.address(), why, seen_in_part())
+        }
     };
     let message = format!(
         "{} does not go into {into_called}: {why}. Move it, or sink it.",
         capital(part_called)
     );
-    let finding = Finding::new("does-not-go-in", Weight::Must, target, message);
-    Some(finding.spots([spot(&both, whole.lift)]))
+    Some(Finding::new("does-not-go-in", Weight::Must, target, message).spots([spot]))
 }
 
-fn with_each_other(part: &Put<'_>, other: &Put<'_>, whole: &Made) -> Option<Finding> {
+/// What stands in one component and runs into each other is said of that: there both can be moved.
+fn with_each_other(
+    part: &Put<'_>,
+    other: &Put<'_>,
+    into: &Component,
+    whole: &Made,
+) -> Option<Finding> {
     let (both, _) = shared(&part.mesh(0.0), &other.mesh(0.0), 0.0)?;
     let message = format!(
         "{} and {} run into each other where they stand. Move one of them, or lean them apart.",
         capital(part.component.called()),
         other.component.called()
     );
-    let finding = Finding::new("parts-collide", Weight::Must, part.component.address(), message);
+    let finding = Finding::new("parts-collide", Weight::Must, into.address(), message);
     Some(finding.spots([spot(&both, whole.lift)]))
 }
 

@@ -267,12 +267,23 @@ impl Mesh {
         let mut bodies: Vec<_> = all.iter().filter(|(_, part)| part.volume > 0.0).collect();
         bodies.sort_by(|a, b| b.1.volume.total_cmp(&a.1.volume).then(a.0.cmp(b.0)));
         let others = bodies.iter().skip(1).take(most);
-        let alone = |(root, _): &(&u32, &LoosePart)| {
-            let mut one = self.clone();
-            one.keep(|other, _| other == **root);
-            one
-        };
-        others.map(alone).collect()
+        let place: FxHashMap<u32, usize> =
+            others.enumerate().map(|(place, (root, _))| (**root, place)).collect();
+        // Each with the vertices it has taken over so far.
+        let mut alone: Vec<(Mesh, FxHashMap<u32, u32>)> = vec![Default::default(); place.len()];
+        let mut groups = self.groups();
+        for triangle in &self.triangles {
+            let Some(place) = place.get(&groups.root(triangle[0])) else { continue };
+            let (mesh, taken) = &mut alone[*place];
+            let own = triangle.map(|vertex| {
+                *taken.entry(vertex).or_insert_with(|| {
+                    mesh.vertices.push(self.vertices[vertex as usize]);
+                    mesh.vertices.len() as u32 - 1
+                })
+            });
+            mesh.triangles.push(own);
+        }
+        alone.into_iter().map(|(mesh, _)| mesh).collect()
     }
 
     /// Keeps some of its loose parts.
@@ -394,6 +405,11 @@ mod tests {
         let boxes = dusty.drop_dust();
         assert_eq!((boxes.len(), &dusty), (1, &corner_tetrahedron()));
         assert_eq!((pair.drop_dust(), pair.parts()), (Vec::new(), 2));
+        let [small] = &pair.loose_from_largest(9)[..] else { panic!() };
+        assert!(
+            (small.volume() - 8.0 * 0.05f64.powi(3)).abs() < 1e-12 && small.faults().is_sound()
+        );
+        assert!(pair.loose_from_largest(0).is_empty());
         let mut body = with(0.001);
         body.drop_dust_in(&boxes);
         assert_eq!(body, corner_tetrahedron());

@@ -439,7 +439,13 @@ fn spots(job: &Job<'_>, seen: &[Seen], wanted: f64) -> Vec<Spot> {
                 .map(|one| region.narrow_in(one.place, wanted, one.side, tolerance))
                 .fold(Region::default(), |all, one| all.union(&one))
                 .clumps(),
-            _ => region.narrow(wanted, first.side, tolerance).clumps(),
+            // Several findings ask for the same.
+            _ => {
+                let cache = &job.workshop.cache;
+                let read = (region, wanted.to_bits(), first.side, tolerance);
+                let key = cache.key(Stage::Narrow, read);
+                cache.kept(key, || region.narrow(wanted, first.side, tolerance)).clumps()
+            }
         };
         let mut is_told = vec![false; narrow.len()];
         for one in own {
