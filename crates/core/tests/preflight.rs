@@ -559,3 +559,40 @@ proptest! {
         }
     }
 }
+
+/// Words far too long for a small plate: fitted in they could not be read, so they get two lines, narrower letters or
+/// a wider plate, and each of these leaves nothing to mend.
+#[test]
+fn long_words_are_given_room() {
+    let long = |words: &str, height: f64| {
+        let edits = vec![
+            blank("width", 40.0),
+            blank("height", 24.0),
+            set("lettering-1", "lines.0.words", words),
+            set("lettering-1", "size", json!({ "height": height })),
+        ];
+        plate(&[edits])
+    };
+    let ways = |piece: &Piece| -> Vec<(String, Vec<Edit>)> {
+        let found = said(piece, Tolerance::Normal);
+        let over = found.iter().find(|one| one.code == "over-edge").expect("words over the edge");
+        over.remedies.iter().map(|way| (way.label.clone(), way.edits.clone())).collect()
+    };
+    let piece = long("HARBOUR OFFICE", 6.0);
+    let offered = ways(&piece);
+    let labels: Vec<&str> = offered.iter().map(|(label, _)| label.as_str()).collect();
+    assert!(labels[0].starts_with("Set it in two lines, letters "), "{labels:?}");
+    assert!(labels.iter().any(|label| label.starts_with("Make the plate ")), "{labels:?}");
+    for (label, edits) in offered.iter().filter(|(label, _)| !label.starts_with("Fit it in")) {
+        let after = edited(&piece, edits);
+        assert_eq!(codes(&said(&after, Tolerance::Normal)), Vec::<&str>::new(), "{label}");
+    }
+    // One word has no second line, but a wider plate or narrower letters.
+    let one = ways(&long("HARBOURMASTER", 6.0));
+    let labels: Vec<&str> = one.iter().map(|(label, _)| label.as_str()).collect();
+    assert!(!labels.iter().any(|label| label.contains("two lines")), "{labels:?}");
+    assert!(labels[0].starts_with("Make "), "{labels:?}");
+    // Large words that are fitted in well are fitted in.
+    let large = ways(&long("QUAY", 14.0));
+    assert!(large[0].0.starts_with("Fit it in, letters "), "{large:?}");
+}

@@ -1,8 +1,8 @@
 //! Lettering, emblems and codes that run over the edge of the plate.
 
-use super::{Figure, Finding, Job, Weight};
+use super::{Figure, Finding, Job, Remedy, Weight};
 use crate::evaluate::height_to_fit;
-use crate::piece::{FaceName, Kind, Relief};
+use crate::piece::{Course, FaceName, Kind, Lettering, Outline, Relief, TextLine, limit_of};
 use crate::plane::Rect;
 use serde_json::json;
 
@@ -49,7 +49,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             let edits = vec![job.set(&figure.placed.id, "relief", tall)];
             finding.remedy("Stand it on the bed", edits)
         } else {
-            with_fit(job, finding, figure, ink)
+            with_room(job, with_fit(job, finding, figure, ink), figure, ink)
         });
     }
     findings
@@ -110,4 +110,92 @@ pub(super) fn with_fit(job: &Job<'_>, finding: Finding, figure: Figure<'_>, ink:
     }
     let size = if figure.lettering.is_some() { "letters" } else { figure.size_field };
     finding.remedy(format!("Fit it in, {size} {}", job.shown(fitted)), edits)
+}
+
+/// Letters smaller than this are better given more room than fitted in, in mm (common practice, no source).
+const LEGIBLE_MM: f64 = 4.0;
+
+/// Letters are not set narrower than this share of their width (common practice, no source).
+const NARROWEST: f64 = 0.6;
+
+/// Offers what gives straight words more room, where fitting them in would make them small: two lines, narrower
+/// letters, a wider plate. What does not mend is not offered in the end.
+fn with_room(job: &Job<'_>, mut finding: Finding, figure: Figure<'_>, ink: Rect) -> Finding {
+    let (Some(clear), Some(lettering)) =
+        (job.layout.clear_of(figure.placed.face), figure.lettering)
+    else {
+        return finding;
+    };
+    let is_straight = matches!(lettering.course, Course::Straight);
+    let share = (clear.width() / ink.width()).min(clear.height() / ink.height());
+    if figure.is_repeated || !is_straight || share >= 1.0 || share * figure.size >= LEGIBLE_MM {
+        return finding;
+    }
+    let more = [
+        two_lines(job, lettering, figure, clear),
+        narrower(job, lettering, figure, clear.width() / ink.width()),
+        wider_plate(job, figure, clear.width() - ink.width()),
+    ];
+    let fitted = std::mem::take(&mut finding.remedies);
+    finding.remedies.extend(more.into_iter().flatten());
+    finding.remedies.extend(fitted);
+    finding
+}
+
+/// The words in two lines, broken where they are nearest to halves.
+fn two_lines(
+    job: &Job<'_>,
+    lettering: &Lettering,
+    figure: Figure<'_>,
+    clear: Rect,
+) -> Option<Remedy> {
+    let [line] = &lettering.lines[..] else { return None };
+    let long = line.words.chars().count();
+    let spaces = line.words.char_indices().filter(|(_, letter)| letter.is_whitespace());
+    let (at, _) =
+        spaces.min_by_key(|(at, _)| line.words[..*at].chars().count().abs_diff(long / 2))?;
+    let halves = [line.words[..at].trim(), line.words[at..].trim()];
+    let lines = halves.map(|words| TextLine { words: words.to_owned(), ..line.clone() });
+    let broken = Lettering { lines: lines.to_vec(), ..lettering.clone() };
+    let fitted = height_to_fit(job.piece, &broken, clear, job.workshop)?;
+    let tall = (fitted.min(figure.size) * 20.0).floor() / 20.0;
+    let id = &figure.placed.id;
+    let centred = json!({ "from": "clear", "distance": 0.0 });
+    let edits = vec![
+        job.set(id, "lines", json!(lines)),
+        job.set(id, "size", json!({ "height": tall })),
+        job.set(id, "place.across", centred.clone()),
+        job.set(id, "place.up", centred),
+    ];
+    let label = format!("Set it in two lines, letters {}", job.shown(tall));
+    (tall >= LEGIBLE_MM).then_some(Remedy { label, edits })
+}
+
+/// The letters narrower, by a share.
+fn narrower(
+    job: &Job<'_>,
+    lettering: &Lettering,
+    figure: Figure<'_>,
+    share: f64,
+) -> Option<Remedy> {
+    // A hair more, for what weight and rounding take.
+    let stretch = (lettering.style.stretch * share * 98.0).floor() / 100.0;
+    let id = &figure.placed.id;
+    let centred = json!({ "from": "clear", "distance": 0.0 });
+    let edits = vec![job.set(id, "style.stretch", stretch), job.set(id, "place.across", centred)];
+    let label = format!("Make its letters narrower, {:.0} %", stretch * 100.0);
+    (stretch >= NARROWEST).then_some(Remedy { label, edits })
+}
+
+/// A plate that is so much wider.
+fn wider_plate(job: &Job<'_>, figure: Figure<'_>, missing: f64) -> Option<Remedy> {
+    let plate = job.component.plate().filter(|plate| !plate.grows.any())?;
+    let is_followed = matches!(job.component.outline(), Some(Outline::Contour(_)));
+    let wide = (plate.width.as_mm() - missing).ceil();
+    let is_wide = limit_of("plate", "width").is_some_and(|limit| wide <= limit.high);
+    let id = &figure.placed.id;
+    let centred = json!({ "from": "clear", "distance": 0.0 });
+    let edits = vec![job.set_blank("width", wide), job.set(id, "place.across", centred)];
+    let label = format!("Make the plate {} wide", job.shown(wide));
+    (missing < 0.0 && !is_followed && is_wide).then_some(Remedy { label, edits })
 }
