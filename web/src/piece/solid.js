@@ -196,6 +196,7 @@ export class Solid {
 
   /** The places of the finding that is pointed at, through whatever lies before them. */
   showTroubles() {
+    const before = this.troubles;
     if (this.troubles) {
       this.scene.remove(this.troubles);
       this.troubles.geometry.dispose();
@@ -221,7 +222,7 @@ export class Solid {
       this.troubles.renderOrder = 1;
       this.scene.add(this.troubles);
     }
-    this.request();
+    if (before || this.troubles) this.request();
   }
 
   drawLines() {
