@@ -123,6 +123,27 @@ def test_a_contour_is_tied(plated, width):
         assert widths(strip).min() < width + 0.02
 
 
+@pytest.mark.parametrize("tolerance", ["draft", "normal", "fine"])
+@pytest.mark.parametrize("height", [12, 30])
+@pytest.mark.parametrize("across", [0.35, 0.5, 0.6])
+def test_a_tie_lies_where_it_was_put(plated, tolerance, height, across):
+    """The dot of an i on its stem: one strip, its middle at a share of the letter's width, as wide as asked."""
+    hand = {"line": 0, "letter": 0, "is": "", "across": across, "up": 0.72, "turn": 90}
+    letters = [words("name", "i", height, {"raised": {"by": 1}})]
+
+    def made(ties, by_hand):
+        contour = {"offset": 0.3, "crevices": 0, "gaps": 0, "ties": ties, "by_hand": by_hand}
+        return plated(letters, tolerance, outline={"contour": contour})[1]
+
+    loose, held = made(None, []), made(0.8, [hand])
+    assert (bodies(loose), bodies(held)) == (2, 1)
+    [strip] = strips(section(held, 1.5), section(loose, 1.5))
+    x0, _, x1, _ = section(loose, 3.5).bounds
+    assert (strip.bounds[0] + strip.bounds[2]) / 2 == pytest.approx(x0 + across * (x1 - x0), abs=0.02)
+    assert strip.bounds[2] - strip.bounds[0] == pytest.approx(0.8, abs=0.02)
+    assert held.volume - loose.volume == pytest.approx(3 * strip.area, rel=1e-3)
+
+
 def test_what_was_cut_loose_is_held_by_what_is_offered(plated, kalotype, looked_through, tmp_path):
     """Two words and an emblem that lose their insides: mended by the command line they are one body."""
     elements = [

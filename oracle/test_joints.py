@@ -128,3 +128,35 @@ def test_half_the_clearance_lies_round_a_tag(example, tmp_path, outline, fit, cl
     assert lifted.min_gap(holder, 3.0) == pytest.approx(clearance / 2, abs=0.02)
     over = lifted.translate([clearance * 0.5 + 0.05, 0.0, 0.0])
     assert (over ^ holder).volume() > 1e-3
+
+
+def two_plates(tmp_path, lean, apart=10.0):
+    """The demo's upright twice, in two slots of a deeper foot that lean to each other."""
+    piece = copy.deepcopy(json.loads(DESK.read_text()))
+    upright, foot = piece["components"]
+    piece["components"].append({**copy.deepcopy(upright), "id": "component-3", "name": "The other"})
+    foot["blank"]["block"].update({"depth": 60.0, "lean": 0.0})
+    foot["elements"] = []
+    [joint] = piece["joints"]
+    other = copy.deepcopy(joint)
+    other.update({"id": "joint-2", "part": "component-3"})
+    for one, way in ((joint, 1), (other, -1)):
+        one["slot"]["lean"] = -way * lean
+        one["slot"]["place"]["up"] = {"from": "centre", "distance": way * apart}
+    piece["joints"].append(other)
+    path = tmp_path / "piece.json"
+    path.write_text(json.dumps(piece))
+    return path
+
+
+@pytest.mark.parametrize("lean", [0.0, 6.0, 12.0, 14.0, 18.0, 25.0, 40.0])
+def test_what_collides_is_what_manifold_intersects(example, looked_through, tmp_path, lean):
+    """Plates that run into each other are told where their solids share something, and nowhere else."""
+    path = two_plates(tmp_path, lean)
+    one, foot, other = (solid_of(component) for component in example("put_together", path)["components"])
+    shared = (one ^ other).volume()
+    assert (one ^ foot).volume() < 1e-6 and (other ^ foot).volume() < 1e-6
+    codes = [finding["code"] for finding in looked_through(path)["findings"]]
+    # Hardly a touch may be told or not.
+    if shared == 0.0 or shared > 20.0:
+        assert codes.count("parts-collide") == int(shared > 0.0), (shared, codes)

@@ -390,6 +390,35 @@ fn colours_beside_each_other_are_told_of_a_printer_that_lays_one() {
     }
 }
 
+/// Raised letters beside a raised rim of another colour cannot be lifted out of anything: they are offered its colour.
+#[test]
+fn colours_beside_each_other_above_the_face_are_told() {
+    let raised = json!({ "raised": { "by": 1.0 } });
+    let colour = Edit::Colour {
+        target: common::address("lettering-1"),
+        field: "colour".to_owned(),
+        filament: Some(kalotype_core::filament::shipped_palette()[1].clone()),
+    };
+    let piece = plate(&[vec![
+        add(ElementKind::Rim),
+        set("rim-1", "width", 2.0),
+        set("rim-1", "relief", raised.clone()),
+        add(ElementKind::Lettering),
+        set("lettering-1", "lines.0.words", "HI"),
+        set("lettering-1", "relief", raised),
+        colour,
+        Edit::set(&Address::Piece, "printer.filaments", json!(1)),
+    ]]);
+    let said = with_workshop(Tolerance::Normal, |workshop| {
+        preflight::run(&piece, &evaluate(&piece, workshop).unwrap(), workshop)
+    });
+    let finding = the(&said, "colours-in-layer");
+    let labels: Vec<_> = finding.remedies.iter().map(|way| way.label.as_str()).collect();
+    assert_eq!(labels, ["Give it the colour of what is beside"]);
+    let mended = edited(&piece, &finding.remedies[0].edits);
+    assert_eq!(found(&mended, Tolerance::Normal), []);
+}
+
 /// Ties put by hand stand in the file, move what holds a part, and go with it when it grows.
 #[test]
 fn ties_by_hand_hold_and_follow() {

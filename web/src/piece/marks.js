@@ -95,12 +95,13 @@ function ofFinding(plan, index) {
       d: spot.path,
       transform: plan.transform,
     };
-    return isPointed && spot.ends ? [shape, ...measuredAt(plan, key, spot.ends)] : [shape];
+    // The worst comes first, and it is what was measured.
+    const isMeasured = isPointed && spot.ends && number === 0;
+    return isMeasured ? [shape, ...measuredAt(plan, key, spot.ends)] : [shape];
   });
   // What is smaller than a finger is found by a ring round it.
-  return isPointed
-    ? [...marks, ...spots.flatMap((spot, number) => ringRound(plan, index, number, spot))]
-    : marks;
+  const ringed = isPointed ? spots.slice(0, MOST_RINGS) : [];
+  return [...marks, ...ringed.flatMap((spot, number) => ringRound(plan, index, number, spot))];
 }
 
 /** How far two points are apart that are too near to each other, as a figure beside them. */
@@ -123,6 +124,9 @@ function measuredAt(plan, key, [from, to]) {
 }
 
 const RING_PX = 14;
+
+/** So many places of one finding have a ring. */
+const MOST_RINGS = 8;
 
 function ringRound(plan, index, number, { ends, isWhole }) {
   if (isWhole || !ends) return [];

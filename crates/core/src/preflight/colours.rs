@@ -47,10 +47,13 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     if let Some(edits) = lifted.filter(|edits| !edits.is_empty()) {
         finding = finding.remedy(format!("Lift {them} out of the face"), edits);
     }
-    let edits: Vec<Edit> = culprits
-        .iter()
-        .map(|(_, placed)| job.set(&placed.id, "colour", json!(worst.filaments[0])))
-        .collect();
+    let beside = &job.piece.filaments[worst.filaments[0]];
+    let coloured = culprits.iter().map(|(_, placed)| Edit::Colour {
+        target: job.address(&placed.id),
+        field: "colour".to_owned(),
+        filament: Some(beside.clone()),
+    });
+    let edits: Vec<Edit> = coloured.collect();
     if !edits.is_empty() {
         finding = finding.remedy(format!("Give {them} the colour of what is beside"), edits);
     }

@@ -2,7 +2,7 @@
 
 use super::{Figure, Finding, Job, Remedy, Weight};
 use crate::evaluate::height_to_fit;
-use crate::piece::{Course, FaceName, Kind, Lettering, Outline, Relief, TextLine, limit_of};
+use crate::piece::{Course, Edit, FaceName, Kind, Lettering, Outline, Relief, TextLine, limit_of};
 use crate::plane::Rect;
 use serde_json::json;
 
@@ -93,9 +93,7 @@ pub(super) fn with_fit(job: &Job<'_>, finding: Finding, figure: Figure<'_>, ink:
         }
     };
     let Some(fitted) = fitted.map(|size| (size * 20.0).floor() / 20.0) else { return finding };
-    let centred = json!({ "from": "clear", "distance": 0.0 });
-    let mut edits =
-        vec![job.set(id, "place.across", centred.clone()), job.set(id, "place.up", centred)];
+    let mut edits = vec![centred(job, id, "across"), centred(job, id, "up")];
     if fitted >= figure.size {
         return finding.remedy("Move it into the clear area", edits);
     }
@@ -118,8 +116,8 @@ const LEGIBLE_MM: f64 = 4.0;
 /// Letters are not set narrower than this share of their width (common practice, no source).
 const NARROWEST: f64 = 0.6;
 
-/// Offers what gives straight words more room, where fitting them in would make them small: two lines, narrower
-/// letters, a wider plate. What does not mend is not offered in the end.
+/// Offers what gives straight words more room: two lines, narrower letters, a wider plate; before fitting them in where
+/// that would make them small, and else after it. What does not mend is not offered in the end.
 fn with_room(job: &Job<'_>, mut finding: Finding, figure: Figure<'_>, ink: Rect) -> Finding {
     let (Some(clear), Some(lettering)) =
         (job.layout.clear_of(figure.placed.face), figure.lettering)
@@ -128,7 +126,7 @@ fn with_room(job: &Job<'_>, mut finding: Finding, figure: Figure<'_>, ink: Rect)
     };
     let is_straight = matches!(lettering.course, Course::Straight);
     let share = (clear.width() / ink.width()).min(clear.height() / ink.height());
-    if figure.is_repeated || !is_straight || share >= 1.0 || share * figure.size >= LEGIBLE_MM {
+    if figure.is_repeated || !is_straight || share >= 1.0 {
         return finding;
     }
     let more = [
@@ -136,10 +134,17 @@ fn with_room(job: &Job<'_>, mut finding: Finding, figure: Figure<'_>, ink: Rect)
         narrower(job, lettering, figure, clear.width() / ink.width()),
         wider_plate(job, figure, clear.width() - ink.width()),
     ];
-    let fitted = std::mem::take(&mut finding.remedies);
-    finding.remedies.extend(more.into_iter().flatten());
-    finding.remedies.extend(fitted);
+    let more = more.into_iter().flatten();
+    match share * figure.size < LEGIBLE_MM {
+        true => finding.remedies = more.chain(finding.remedies).collect(),
+        false => finding.remedies.extend(more),
+    }
     finding
+}
+
+/// The edit that puts an element into the middle of the clear area along an axis.
+fn centred(job: &Job<'_>, id: &str, axis: &str) -> Edit {
+    job.set(id, &format!("place.{axis}"), json!({ "from": "clear", "distance": 0.0 }))
 }
 
 /// The words in two lines, broken where they are nearest to halves.
@@ -160,12 +165,11 @@ fn two_lines(
     let fitted = height_to_fit(job.piece, &broken, clear, job.workshop)?;
     let tall = (fitted.min(figure.size) * 20.0).floor() / 20.0;
     let id = &figure.placed.id;
-    let centred = json!({ "from": "clear", "distance": 0.0 });
     let edits = vec![
         job.set(id, "lines", json!(lines)),
         job.set(id, "size", json!({ "height": tall })),
-        job.set(id, "place.across", centred.clone()),
-        job.set(id, "place.up", centred),
+        centred(job, id, "across"),
+        centred(job, id, "up"),
     ];
     let label = format!("Set it in two lines, letters {}", job.shown(tall));
     (tall >= LEGIBLE_MM).then_some(Remedy { label, edits })
@@ -181,8 +185,7 @@ fn narrower(
     // A hair more, for what weight and rounding take.
     let stretch = (lettering.style.stretch * share * 98.0).floor() / 100.0;
     let id = &figure.placed.id;
-    let centred = json!({ "from": "clear", "distance": 0.0 });
-    let edits = vec![job.set(id, "style.stretch", stretch), job.set(id, "place.across", centred)];
+    let edits = vec![job.set(id, "style.stretch", stretch), centred(job, id, "across")];
     let label = format!("Make its letters narrower, {:.0} %", stretch * 100.0);
     (stretch >= NARROWEST).then_some(Remedy { label, edits })
 }
@@ -194,8 +197,7 @@ fn wider_plate(job: &Job<'_>, figure: Figure<'_>, missing: f64) -> Option<Remedy
     let wide = (plate.width.as_mm() - missing).ceil();
     let is_wide = limit_of("plate", "width").is_some_and(|limit| wide <= limit.high);
     let id = &figure.placed.id;
-    let centred = json!({ "from": "clear", "distance": 0.0 });
-    let edits = vec![job.set_blank("width", wide), job.set(id, "place.across", centred)];
+    let edits = vec![job.set_blank("width", wide), centred(job, id, "across")];
     let label = format!("Make the plate {} wide", job.shown(wide));
     (missing < 0.0 && !is_followed && is_wide).then_some(Remedy { label, edits })
 }

@@ -1,9 +1,8 @@
 //! Points sharper than a line can be drawn.
 
-use super::spot::MOST_SPOTS;
 use super::{Figures, Finding, Job, Source, Weight};
 use crate::piece::{Kind, Outline};
-use crate::plane::{Point, Rect, Region, Side, Tolerance};
+use crate::plane::{Point, Rect, Region, Side};
 use serde_json::json;
 
 /// Fewer lines are lost of a point than this without a word (ours).
@@ -20,7 +19,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         let Some((point, count, lost)) = worst(&region.sharp_points(), line) else { continue };
         let message = message("emblem", count, &job.shown(lost));
         let finding = job.finding("sharp-point", Weight::Note, &placed.id, message);
-        let tips = tips(region, line, job.layout.tolerance);
+        let tips = tips(job, region, line);
         let finding = with_figures(finding, point, line, lost);
         findings.push(finding.spots(tips.into_iter().map(|tip| job.spot(placed, tip))));
     }
@@ -30,7 +29,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     {
         let message = message("outline", count, &job.shown(lost));
         let finding = job.of_blank("sharp-point", Weight::Note, message);
-        let tips = tips(base, line, job.layout.tolerance);
+        let tips = tips(job, base, line);
         let finding = with_figures(finding, point, line, lost).field("outline");
         let mut finding = finding.spots(tips.into_iter().map(|tip| job.spot_of_blank(tip)));
         if let Some(Outline::Star(star)) = job.component.outline() {
@@ -43,16 +42,16 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     findings
 }
 
-/// What of a region is lost at its points, the sharpest first.
-fn tips(region: &Region, line: f64, tolerance: Tolerance) -> Vec<Region> {
-    let mut points: Vec<(Point, f64)> =
-        region.sharp_points().into_iter().map(|point| (point, point.lost(line))).collect();
-    points.retain(|(_, lost)| *lost >= LEAST_LINES * line);
-    points.sort_by(|a, b| b.1.total_cmp(&a.1));
-    let tip = |(point, lost): (Point, f64)| {
-        region.narrow_in(around(point, lost, line), line, Side::Inside, tolerance)
+/// What of a region is lost at its points.
+fn tips(job: &Job<'_>, region: &Region, line: f64) -> Vec<Region> {
+    let lost = region.sharp_points().into_iter().map(|point| (point, point.lost(line)));
+    let lost = lost.filter(|(_, lost)| *lost >= LEAST_LINES * line);
+    let places: Vec<Rect> = lost.map(|(point, lost)| around(point, lost, line)).collect();
+    let is_there = |part: &Region| {
+        part.bounds().is_some_and(|bounds| places.iter().any(|place| place.overlaps(&bounds)))
     };
-    points.into_iter().take(MOST_SPOTS).map(tip).collect()
+    let narrow = job.narrow(region, &places, line, Side::Inside);
+    narrow.into_iter().filter(is_there).collect()
 }
 
 /// Where a point is lost.

@@ -141,22 +141,20 @@ fn of_several(
         let (lost, closed) = press.of_slice(slice);
         let lost = without_corners(&lost, press.line);
         let closed = without_corners(&closed, press.gap);
-        for (part, is_lost) in lost
-            .clumps()
-            .iter()
-            .map(|one| (one, true))
-            .chain(closed.clumps().iter().map(|one| (one, false)))
-        {
-            for face in faces_of(made, slice, part) {
-                let empty = || Printed {
-                    target: component.address(),
-                    face,
-                    lost: Region::default(),
-                    closed: Region::default(),
-                };
-                let printed = faces.entry(face.word()).or_insert_with(empty);
+        for (is_lost, parts) in [(true, lost.clumps()), (false, closed.clumps())] {
+            let mut seen: BTreeMap<&'static str, (FaceName, Vec<Region>)> = BTreeMap::new();
+            for part in parts {
+                for face in faces_of(made, slice, &part) {
+                    let on_it = seen.entry(face.word()).or_insert_with(|| (face, Vec::new()));
+                    on_it.1.push(part.clone());
+                }
+            }
+            for (word, (face, parts)) in seen {
+                let (target, nothing) = (component.address(), Region::default());
+                let empty = || Printed { target, face, lost: nothing.clone(), closed: nothing };
+                let printed = faces.entry(word).or_insert_with(empty);
                 let all = if is_lost { &mut printed.lost } else { &mut printed.closed };
-                *all = all.union(part);
+                *all = all.union(&Region::gather(parts));
             }
         }
     }

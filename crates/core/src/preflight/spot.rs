@@ -1,9 +1,10 @@
 //! Where a finding is: shapes of its own, each seen from somewhere and between two heights.
 
 use super::Job;
+use crate::cache::Stage;
 use crate::evaluate::{Along, Placed, Slice};
 use crate::piece::FaceName;
-use crate::plane::{Rect, Region, Tolerance, rounded_rectangle};
+use crate::plane::{Rect, Region, Side, Tolerance, rounded_rectangle};
 use serde::{Serialize, Serializer};
 
 /// More spots of one finding are not told.
@@ -93,7 +94,30 @@ pub(super) fn stacked(spots: impl Iterator<Item = Spot>) -> Vec<Spot> {
     all
 }
 
+/// Of so few places in one region each is looked at by itself, of more the whole region at once.
+const FEW: usize = 2;
+
 impl Job<'_> {
+    /// What of a region is narrower than `limit` mm, or (outside) of what lies between its outlines, at some places or
+    /// somewhere else, in parts that hang together.
+    pub(super) fn narrow(
+        &self,
+        region: &Region,
+        places: &[Rect],
+        limit: f64,
+        side: Side,
+    ) -> Vec<Region> {
+        let tolerance = self.layout.tolerance;
+        if places.len() <= FEW {
+            let each = places.iter().map(|place| region.narrow_in(*place, limit, side, tolerance));
+            return each.fold(Region::default(), |all, one| all.union(&one)).clumps();
+        }
+        // Several findings ask for the same.
+        let cache = &self.workshop.cache;
+        let key = cache.key(Stage::Narrow, (region, limit.to_bits(), side, tolerance));
+        cache.kept(key, || region.narrow(limit, side, tolerance)).clumps()
+    }
+
     /// From where what lies on a face is seen.
     pub(super) fn seen(&self, face: FaceName) -> Along {
         match self.layout.face(face) {

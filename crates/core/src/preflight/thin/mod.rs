@@ -417,12 +417,8 @@ fn places(seen: &[Seen]) -> usize {
     (0..told).filter(is_first).count() + seen.len() - told
 }
 
-/// Of so few places in one region each is looked at by itself, of more the whole region at once.
-const FEW: usize = 2;
-
 /// Places in their own shapes, those of the worst first; what hangs together is one.
 fn spots(job: &Job<'_>, seen: &[Seen], wanted: f64) -> Vec<Spot> {
-    let tolerance = job.layout.tolerance;
     let mut left: Vec<&Seen> = seen.iter().collect();
     let mut all = Vec::new();
     while let Some(first) = left.first().copied() {
@@ -433,20 +429,8 @@ fn spots(job: &Job<'_>, seen: &[Seen], wanted: f64) -> Vec<Spot> {
         let slice = &job.slices()[first.slice];
         let ink = |colour| slice.inks.iter().find(|(other, _)| *other == colour);
         let region = first.ink.and_then(ink).map_or(&slice.solid, |(_, region)| region);
-        let narrow: Vec<Region> = match own.len() {
-            ..=FEW => own
-                .iter()
-                .map(|one| region.narrow_in(one.place, wanted, one.side, tolerance))
-                .fold(Region::default(), |all, one| all.union(&one))
-                .clumps(),
-            // Several findings ask for the same.
-            _ => {
-                let cache = &job.workshop.cache;
-                let read = (region, wanted.to_bits(), first.side, tolerance);
-                let key = cache.key(Stage::Narrow, read);
-                cache.kept(key, || region.narrow(wanted, first.side, tolerance)).clumps()
-            }
-        };
+        let places: Vec<Rect> = own.iter().map(|one| one.place).collect();
+        let narrow = job.narrow(region, &places, wanted, first.side);
         let mut is_told = vec![false; narrow.len()];
         for one in own {
             let near = one.place.grown(HAIR_MM);
