@@ -44,6 +44,8 @@ pub(crate) enum Stage {
     Standing,
     /// A component, all the way to its meshes.
     Component,
+    /// What two solids share.
+    Shared,
 }
 
 /// A stage and a hash of what it reads.

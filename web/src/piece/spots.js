@@ -1,16 +1,24 @@
 // Where findings are: shapes seen from somewhere, between two heights.
 
-/**
- * The places of a finding. One that concerns an element as a whole is that element; of what is said of the blank and
- * has no place there is none.
- */
+/** The places of a finding. One that has none in particular is all of what it concerns: an element, or the blank. */
 export function spotsOf(desk, finding) {
   if (finding.spots.length > 0) return finding.spots;
   const placed = desk.placed(finding.target);
-  if (!placed?.path) return [];
-  const isOnChart = desk.view.charts?.some((chart) => chart.name === placed.face);
-  const { path, bottom, top } = placed;
-  return [{ seen: isOnChart ? placed.face : 'sections', path, bottom, top, ends: null, isWhole: true }];
+  if (placed?.path) return [wholeElement(desk.view, placed)];
+  return isHere(desk, finding) && finding.target.endsWith('/blank') ? [wholeBlank(desk)] : [];
+}
+
+function wholeElement(view, { path, face, bottom, top }) {
+  const isOnChart = view.charts?.some((chart) => chart.name === face);
+  return { seen: isOnChart ? face : 'sections', path, bottom, top, ends: null, isWhole: true };
+}
+
+/** The face that is looked at and what lies below. It would lie round everything, so it is shown when pointed at. */
+function wholeBlank({ view, face }) {
+  const { chart, plate, mesh } = view;
+  const path = mesh ? mesh.silhouette : plate.path;
+  const top = mesh ? mesh.top : plate.thickness;
+  return { seen: chart ? face : 'sections', path, bottom: 0, top, ends: null, isWhole: true, isBlank: true };
 }
 
 /** Whether a finding is of the component that is looked at. */

@@ -133,12 +133,11 @@ pub enum Stop {
 
 impl Kept for Made {
     fn bytes(&self) -> usize {
-        let of_mesh = |mesh: &Mesh| 24 * mesh.vertices.len() + 12 * mesh.triangles.len();
         let prisms = self.layout.prisms().map(|prism| prism.outline.bytes()).sum::<usize>();
         let regions =
             self.layout.elements.iter().map(|placed| placed.region.bytes()).sum::<usize>();
-        let bodies = self.bodies.iter().map(|body| of_mesh(&body.mesh)).sum::<usize>();
-        of_mesh(&self.mesh) + bodies + prisms + regions
+        let bodies = self.bodies.iter().map(|body| body.mesh.bytes()).sum::<usize>();
+        self.mesh.bytes() + bodies + prisms + regions
     }
 }
 

@@ -143,7 +143,7 @@ pub const FORMAT_VERSION: u32 = 14;
 #[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
 pub struct Piece {
-    /// Version of this format: 12. Files of earlier versions are brought up to it when they are read.
+    /// Version of this format. Files of earlier versions are brought up to it when they are read.
     pub kalotype: u32,
     /// What the piece is called; file names follow from it.
     pub name: String,

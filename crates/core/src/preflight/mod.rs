@@ -243,7 +243,7 @@ const MOST_TOLD: usize = 60;
 type Check = fn(&Job<'_>) -> Vec<Finding>;
 
 /// A check of all components together, which knows what was found of each.
-type CheckOfAll = fn(&Piece, &Evaluation, &[Finding]) -> Vec<Finding>;
+type CheckOfAll = fn(&Piece, &Evaluation, &Workshop<'_>, &[Finding]) -> Vec<Finding>;
 
 /// The checks that say of a value just typed that it cannot be carried out.
 const AT_ONCE: [Check; 3] = [hole_in_plate::check, depth::check, fields::check];
@@ -321,7 +321,7 @@ fn checked(
         }
     }
     for check in of_all {
-        let more = check(piece, evaluation, &findings);
+        let more = check(piece, evaluation, workshop, &findings);
         findings.extend(more);
     }
     once::each(&mut findings);

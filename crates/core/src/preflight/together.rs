@@ -7,9 +7,12 @@
 use super::on_each_other::capital;
 use super::spot::Spot;
 use super::{Finding, Weight};
+use crate::cache::{Kept, Stage};
 use crate::evaluate::{Along, Evaluation, Frame, Made, put_together};
 use crate::piece::{Address, Component, Joint, Piece};
-use crate::solid::{Act, KernelSolid, Mesh};
+use crate::solid::{Act, KernelSolid, Measures, Mesh, extremes};
+use crate::workshop::Workshop;
+use std::sync::Arc;
 
 /// Thinner than this is rounding, in mm.
 const NOTICEABLE_MM: f64 = 0.05;
@@ -39,13 +42,20 @@ struct Put<'a> {
     component: &'a Component,
     made: &'a Made,
     pose: Frame,
+    /// Its mesh there.
+    mesh: Mesh,
     /// Which way it is drawn out, and how far until it is free.
     out: [f64; 3],
     depth: f64,
 }
 
 /// What runs into something else, so far as nothing else of these findings says why.
-pub(super) fn check(piece: &Piece, evaluation: &Evaluation, known: &[Finding]) -> Vec<Finding> {
+pub(super) fn check(
+    piece: &Piece,
+    evaluation: &Evaluation,
+    workshop: &Workshop<'_>,
+    known: &[Finding],
+) -> Vec<Finding> {
     let says_why = |finding: &Finding| SAYS_MORE.contains(&finding.code);
     if piece.joints.is_empty()
         || known.iter().any(says_why)
@@ -68,20 +78,19 @@ pub(super) fn check(piece: &Piece, evaluation: &Evaluation, known: &[Finding]) -
             .filter_map(|(joint, component)| {
                 let at = piece.components.iter().position(|one| one.id == component.id)?;
                 let (out, depth) = way_out(whole, joint)?;
-                let made = &*evaluation.components[at];
-                Some(Put { joint, component, made, pose: poses[at], out, depth })
+                Some(Put::new(joint, component, &evaluation.components[at], poses[at], out, depth))
             })
             .collect();
         for (i, part) in parts.iter().enumerate() {
             if spent(part.made, whole, DRAWN_OUT.len()) {
                 return [findings, vec![not_tried()]].concat();
             }
-            findings.extend(with_what_it_goes_into(piece, part, into, whole));
-            for other in &parts[..i] {
+            findings.extend(with_what_it_goes_into(piece, part, into, whole, workshop));
+            for other in parts[..i].iter().filter(|other| part.is_near(other)) {
                 if spent(part.made, other.made, 1) {
                     return [findings, vec![not_tried()]].concat();
                 }
-                findings.extend(with_each_other(part, other, into, whole));
+                findings.extend(with_each_other(part, other, into, whole, workshop));
             }
         }
     }
@@ -107,16 +116,32 @@ fn way_out(whole: &Made, joint: &Joint) -> Option<([f64; 3], f64)> {
     }
 }
 
-impl Put<'_> {
-    /// Its mesh where it stands, drawn out by so much.
-    fn mesh(&self, by: f64) -> Mesh {
-        let [dx, dy, dz] = self.out.map(|axis| by * axis);
-        let at = |[x, y, z]: [f64; 3]| {
-            let [x, y, z] = self.pose.point(x, y, z);
-            [x + dx, y + dy, z + dz]
-        };
-        let vertices = self.made.mesh.vertices.iter().map(|vertex| at(*vertex)).collect();
-        Mesh { vertices, triangles: self.made.mesh.triangles.clone() }
+impl<'a> Put<'a> {
+    fn new(
+        joint: &'a Joint,
+        component: &'a Component,
+        made: &'a Made,
+        pose: Frame,
+        out: [f64; 3],
+        depth: f64,
+    ) -> Self {
+        let vertices = made.mesh.vertices.iter().map(|&[x, y, z]| pose.point(x, y, z)).collect();
+        let mesh = Mesh { vertices, triangles: made.mesh.triangles.clone() };
+        Put { joint, component, made, pose, mesh, out, depth }
+    }
+
+    /// Its mesh drawn out by so much.
+    fn drawn_out(&self, by: f64) -> Mesh {
+        let at = |vertex: &[f64; 3]| [0, 1, 2].map(|i| vertex[i] + by * self.out[i]);
+        let vertices = self.mesh.vertices.iter().map(at).collect();
+        Mesh { vertices, triangles: self.mesh.triangles.clone() }
+    }
+
+    /// Whether the boxes round it and another one share something.
+    fn is_near(&self, other: &Self) -> bool {
+        let [(low, high), (other_low, other_high)] =
+            [self, other].map(|one| extremes(one.mesh.vertices.iter().copied()));
+        (0..3).all(|i| low[i] < other_high[i] && other_low[i] < high[i])
     }
 
     /// A point of the other component, in the sections of this one.
@@ -128,14 +153,39 @@ impl Put<'_> {
     }
 }
 
-/// What two solids share, where that is thicker than a fit presses: the solid and how thick it is on the whole.
+/// What two solids share, and how thick it is on the whole.
 ///
 /// A sheet encloses its area times its thickness, and its surface is twice its area; so 2 V / A.
-fn shared(one: &Mesh, other: &Mesh, pressed: f64) -> Option<(Mesh, f64)> {
-    let both = KernelSolid::of(one)?.within(&KernelSolid::of(other)?).surface();
-    let measures = both.measures();
-    let thick = 2.0 * measures.volume / measures.area.max(1e-9);
-    (thick > pressed + NOTICEABLE_MM).then_some((both, thick))
+#[derive(Default)]
+struct Shared {
+    both: Mesh,
+    thick: f64,
+}
+
+impl Shared {
+    /// Nothing where one of them is no solid.
+    fn of(one: &Mesh, other: &Mesh) -> Self {
+        let [Some(one), Some(other)] = [one, other].map(KernelSolid::of) else {
+            return Shared::default();
+        };
+        let both = one.within(&other).surface();
+        let measures = both.measures();
+        Shared { both, thick: 2.0 * measures.volume / measures.area.max(1e-9) }
+    }
+}
+
+impl Kept for Shared {
+    fn bytes(&self) -> usize {
+        self.both.bytes() + 8
+    }
+}
+
+/// What two solids share, where that is thicker than a fit presses. Of many things that go into one, most are as they
+/// were before an edit.
+fn shared(one: &Mesh, other: &Mesh, pressed: f64, workshop: &Workshop<'_>) -> Option<Arc<Shared>> {
+    let key = workshop.cache.key(Stage::Shared, (one, other));
+    let found = workshop.cache.kept(key, || Shared::of(one, other));
+    (found.thick > pressed + NOTICEABLE_MM).then_some(found)
 }
 
 fn with_what_it_goes_into(
@@ -143,16 +193,17 @@ fn with_what_it_goes_into(
     part: &Put<'_>,
     into: &Component,
     whole: &Made,
+    workshop: &Workshop<'_>,
 ) -> Option<Finding> {
     let clearance = piece.printer.drawn().clearance(part.joint.fit);
     let pressed = (-clearance).max(0.0);
     let found = DRAWN_OUT.into_iter().find_map(|share| {
         let drawn_out = share * part.depth;
-        let (both, _) = shared(&part.mesh(drawn_out), &whole.mesh, pressed)?;
-        Some((both, drawn_out))
+        Some((shared(&part.drawn_out(drawn_out), &whole.mesh, pressed, workshop)?, drawn_out))
     });
-    let (both, drawn_out) = found?;
-    let (low, high) = (both.measures().low, both.measures().high);
+    let (found, drawn_out) = found?;
+    let both = &found.both;
+    let Measures { low, high, .. } = both.measures();
     // What stands in the way on either of them.
     let back = part.out.map(|axis| drawn_out * axis);
     let own = [low, high].map(|corner| part.own([0, 1, 2].map(|i| corner[i] - back[i])));
@@ -172,7 +223,7 @@ fn with_what_it_goes_into(
         }
         (_, Some((id, what))) => {
             let why = format!("{what} on {into_called} is in the way");
-            (into.element_address(id), why, spot(&both, whole.lift))
+            (into.element_address(id), why, spot(both, whole.lift))
         }
         _ => {
             let why = "both are solid at the same place".to_owned();
@@ -192,15 +243,16 @@ fn with_each_other(
     other: &Put<'_>,
     into: &Component,
     whole: &Made,
+    workshop: &Workshop<'_>,
 ) -> Option<Finding> {
-    let (both, _) = shared(&part.mesh(0.0), &other.mesh(0.0), 0.0)?;
+    let found = shared(&part.mesh, &other.mesh, 0.0, workshop)?;
     let message = format!(
         "{} and {} run into each other where they stand. Move one of them, or lean them apart.",
         capital(part.component.called()),
         other.component.called()
     );
     let finding = Finding::new("parts-collide", Weight::Must, into.address(), message);
-    Some(finding.spots([spot(&both, whole.lift)]))
+    Some(finding.spots([spot(&found.both, whole.lift)]))
 }
 
 /// The element that adds something in a box of the sections of a component, and what it is called.

@@ -2,6 +2,7 @@ use super::groups::Groups;
 use crate::plane::SPECK_MM2;
 use rustc_hash::FxHashMap;
 use std::collections::HashMap;
+use std::hash::{Hash, Hasher};
 
 /// A triangle mesh. Seen from outside every triangle turns counter-clockwise.
 #[derive(Debug, Clone, Default, PartialEq)]
@@ -10,6 +11,17 @@ pub struct Mesh {
     pub vertices: Vec<[f64; 3]>,
     /// Indices into `vertices`.
     pub triangles: Vec<[u32; 3]>,
+}
+
+/// By the bits of its coordinates.
+impl Hash for Mesh {
+    fn hash<H: Hasher>(&self, hasher: &mut H) {
+        self.vertices.len().hash(hasher);
+        for vertex in &self.vertices {
+            vertex.map(f64::to_bits).hash(hasher);
+        }
+        self.triangles.hash(hasher);
+    }
 }
 
 /// What can be measured on a closed mesh.
@@ -48,6 +60,11 @@ impl LoosePart {
 }
 
 impl Mesh {
+    /// About how many bytes it takes.
+    pub(crate) fn bytes(&self) -> usize {
+        size_of_val(&*self.vertices) + size_of_val(&*self.triangles)
+    }
+
     /// Welds loose triangles: corners with equal coordinates become one vertex.
     pub fn weld(triangles: &[[[f32; 3]; 3]]) -> Self {
         let mut index: HashMap<[u32; 3], u32> = HashMap::with_capacity(triangles.len() / 2);
