@@ -261,7 +261,7 @@ fn a_bridge_stands_as_much_as_a_beam() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 60, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(common::cases(60))]
 
     /// One part, always: any word in any typeface, size, weight and course, turned, mirrored and repeated, over the
     /// edge, beside holes, with treated edges, held in any way.

@@ -87,7 +87,7 @@ fn every_name_of_a_roster_fits() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 400, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(common::cases(400))]
 
     /// No word leaves its clear area, wherever it is placed there and whatever gives; and letters are never
     /// larger than was asked for.

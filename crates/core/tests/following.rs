@@ -778,7 +778,7 @@ const NAMES: [&str; 12] = [
 ];
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 300, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(common::cases(300))]
 
     /// Whatever the name, on whatever plate that grows and gives: no word leaves its clear area as long as letters
     /// may become smaller, nothing that was placed by it loses its distance, and nothing is wrong with the piece.

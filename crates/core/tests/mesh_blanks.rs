@@ -592,7 +592,7 @@ fn any_work() -> impl Strategy<Value = Vec<Edit>> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 48, ..ProptestConfig::default() })]
+    #![proptest_config(common::cases(48))]
 
     /// Whatever is put on whichever face, also over its edge: every body is closed and turned outwards,
     /// and together they are the whole.

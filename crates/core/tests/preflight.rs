@@ -263,7 +263,53 @@ fn mistakes() -> Vec<Mistake> {
             vec![vec![blank("width", 320.0), blank("height", 100.0)]],
             "larger-than-bed",
             Should,
-            false,
+            true,
+        ),
+        (
+            "letters so heavy that they are blots",
+            vec![
+                lettering("lines.0.words", json!("ABBA")),
+                lettering("style.spacing", json!(0.6)),
+                lettering("style.heavier", json!(1.3)),
+            ],
+            "filled-letters",
+            Should,
+            true,
+        ),
+        (
+            "a chamfer larger than the strokes",
+            vec![lettering("edge", json!({ "chamfer": 1.4 }))],
+            "edge-reduced",
+            Should,
+            true,
+        ),
+        (
+            "rounds larger than the plate is thick",
+            vec![vec![
+                blank("edges.top", json!({ "round": 2.5 })),
+                blank("edges.bottom", json!({ "chamfer": 1.0 })),
+            ]],
+            "edge-reduced",
+            Should,
+            true,
+        ),
+        (
+            "a rim that has no room any more",
+            vec![rim(2.0, 1.0), vec![set("rim-1", "inset", 18.0), blank("height", 30.0)]],
+            "rim-vanishes",
+            Must,
+            true,
+        ),
+        (
+            "a hole larger than what is left of the plate",
+            vec![
+                hole("hole-1", -25.0, 0.0, 20.0),
+                vec![blank("height", 20.0), blank("width", 100.0)],
+                at("lettering-1", 14.0, 0.0),
+            ],
+            "hole-too-large",
+            Must,
+            true,
         ),
         (
             "long and flat",
@@ -511,7 +557,7 @@ fn findings_follow_the_printer() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 40, ..ProptestConfig::default() })]
+    #![proptest_config(common::cases(40))]
 
     /// Whatever is wrong with a piece: what is offered never leaves more that must be mended, nothing that must
     /// be mended is new, and in the end nothing is offered any more.

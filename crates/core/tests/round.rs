@@ -636,7 +636,7 @@ fn figures(kind: BlankKind) -> Vec<&'static kalotype_core::piece::Limit> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 16, ..ProptestConfig::default() })]
+    #![proptest_config(common::cases(16))]
 
     /// Letters and a band on any face of anything round: closed, in one part, and of the volume that the
     /// areas on the face come to.

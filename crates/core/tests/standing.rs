@@ -701,7 +701,7 @@ fn any_standing() -> impl Strategy<Value = (Piece, Vec<Sunk>)> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
+    #![proptest_config(common::cases(24))]
 
     /// Fields of 8 × 5 mm, each on a face of its own, take what of their areas lies on it times their
     /// depths off a blank of any size and lean, and the outside of it stays where it was.

@@ -2,13 +2,13 @@
 
 use crate::cache::{Kept, Stage};
 use crate::lettering::{
-    Align, Along, Circle, Line, Over, Seat, SetWords, TYPEFACES, fitting_ratio, set_along,
+    Align, Along, Circle, Line, Over, Seat, SetWords, Style, TYPEFACES, fitting_ratio, set_along,
     set_around, set_lines,
 };
 use crate::piece::{
     Course, LetterBox, LetterSize, Lettering, OutlineCourse, Piece, SitsBy, TextLine,
 };
-use crate::plane::{Rect, Region, Tolerance};
+use crate::plane::{Rect, Region, Side, Tolerance};
 use crate::units::Length;
 use crate::workshop::Workshop;
 use kurbo::Affine;
@@ -275,6 +275,31 @@ fn straight(
 /// Lines whose heights are in proportion, at a letter height.
 fn scaled(lines: &[Line], letter_height: f64) -> Vec<Line> {
     lines.iter().map(|line| Line { height: line.height * letter_height, ..line.clone() }).collect()
+}
+
+/// How many openings the letters of a lettering have at a letter height in mm, with so much weight added all round;
+/// each line by itself, its letters so far apart that none meets another.
+pub(crate) fn counters(
+    piece: &Piece,
+    lettering: &Lettering,
+    letter_height: f64,
+    heavier: f64,
+    workshop: &Workshop<'_>,
+) -> usize {
+    let apart = (0.5 + 2.0 * heavier / letter_height).min(3.0);
+    let style = Style { heavier: Length::mm(heavier), spacing: apart, ..lettering.style };
+    let of_line = |line: &TextLine| {
+        let alone = Lettering {
+            lines: vec![TextLine { scale: 1.0, ..line.clone() }],
+            size: LetterSize::Height(Length::mm(letter_height * line.scale)),
+            course: Course::Straight,
+            style,
+            ..lettering.clone()
+        };
+        let words = own_words(piece, &alone, Room::default(), &workshop.at(Tolerance::Draft));
+        words.region.extents(Side::Outside).len()
+    };
+    lettering.lines.iter().map(of_line).sum()
 }
 
 /// The letter height at which words of a lettering would fill a box, whatever size they are given;

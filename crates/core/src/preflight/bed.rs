@@ -1,7 +1,7 @@
 //! Components larger than the bed they are printed on.
 
 use super::{Figures, Finding, Job, Source, Weight};
-use crate::piece::Printer;
+use crate::piece::{Blank, Lying, Printer};
 
 /// A component is turned about its upright axis by steps of so many degrees.
 const STEP_DEGREES: f64 = 1.0;
@@ -41,7 +41,46 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         .max_by(|a, b| (a.0 - a.1).total_cmp(&(b.0 - b.1)))
         .unwrap_or_default();
     let figures = Figures { measured, limit, source: Source::Printer };
-    vec![job.of_blank("larger-than-bed", weight, message).measured(figures)]
+    let finding = job.of_blank("larger-than-bed", weight, message).measured(figures);
+    vec![with_smaller(job, finding, size, bed)]
+}
+
+/// Offers a plate as large as the bed, or a mesh at a smaller scale.
+fn with_smaller(job: &Job<'_>, finding: Finding, size: [f64; 3], bed: [f64; 3]) -> Finding {
+    // The longer side along the longer one of the bed.
+    let is_turned = (size[0] > size[1]) != (bed[0] > bed[1]) && bed[0] != bed[1];
+    let room = if is_turned { [bed[1], bed[0], bed[2]] } else { bed };
+    match &job.component.blank {
+        Blank::Plate(plate) if job.made.lies == Lying::AsMade => {
+            let sides = [
+                ("width", plate.width, plate.grows.width, 0),
+                ("height", plate.height, plate.grows.height, 1),
+            ];
+            let over = sides.into_iter().filter(|side| size[side.3] > room[side.3]);
+            let mut edits = Vec::new();
+            let mut told = Vec::new();
+            for (field, now, growth, axis) in over {
+                let fitting = (now.as_mm() - (size[axis] - room[axis])).floor();
+                if fitting < 1.0 || growth.is_some() {
+                    return finding;
+                }
+                edits.push(job.set_blank(field, fitting));
+                let word = if axis == 0 { "wide" } else { "high" };
+                told.push(format!("{} {word}", job.shown(fitting)));
+            }
+            match edits.is_empty() {
+                true => finding,
+                false => finding.remedy(format!("Make it {}", told.join(" and ")), edits),
+            }
+        }
+        Blank::Mesh(mesh) => {
+            let share = (0..3).map(|i| room[i] / size[i].max(1e-9)).fold(1.0, f64::min);
+            let scale = (mesh.scale * share * 100.0).floor() / 100.0;
+            let label = format!("Make it {:.0} % of its size", 100.0 * scale);
+            finding.remedy(label, vec![job.set_blank("scale", scale)])
+        }
+        _ => finding,
+    }
 }
 
 /// Width and depth as it lies, turned by a quarter in steps. What is turned further is one of these the other way

@@ -1,7 +1,11 @@
 //! Edges that had to be made smaller than asked.
 
 use super::{Finding, Job, Weight};
-use crate::piece::Address;
+use crate::piece::{Address, Edit};
+use serde_json::{Value, json};
+
+/// Edges are offered in steps of so much; smaller ones than one step are left square.
+const STEP_MM: f64 = 0.05;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let elements =
@@ -21,9 +25,64 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             )
         };
         let field = if matches!(target, Address::Blank(_)) { "edges" } else { "edge" };
+        let (label, edits) = everywhere(job, &target, reduced);
         let mut finding = Finding::new("edge-reduced", Weight::Should, target, message);
         finding.place = place;
-        Some(finding.field(field).instead())
+        Some(finding.field(field).instead().remedy(label, edits))
     })
     .collect()
+}
+
+/// As large everywhere as it can be where it is smallest; what is less is in proportion.
+fn everywhere(job: &Job<'_>, target: &Address, reduced: f64) -> (String, Vec<Edit>) {
+    let edges = edges_of(job, target);
+    let largest = edges.iter().map(|edge| edge.mm).fold(0.0, f64::max);
+    let share = (reduced / largest.max(STEP_MM)).min(1.0);
+    let fitting = |mm: f64| (share * mm / STEP_MM + 1e-6).floor() * STEP_MM;
+    let set = |edge: &Treated| {
+        let mm = fitting(edge.mm);
+        let value = if mm < STEP_MM { json!("square") } else { json!({ edge.how: mm }) };
+        Edit::set(target, &edge.field, value)
+    };
+    let label = match fitting(largest) {
+        none if none < STEP_MM => "Leave it square".to_owned(),
+        mm => format!("Make it {} everywhere", job.shown(mm)),
+    };
+    (label, edges.iter().map(set).collect())
+}
+
+/// A chamfered or rounded edge: its field, which of the two, and its size in mm.
+struct Treated {
+    field: String,
+    how: &'static str,
+    mm: f64,
+}
+
+/// The edges of a blank or an element that are not square.
+fn edges_of(job: &Job<'_>, target: &Address) -> Vec<Treated> {
+    let of_element = |id: &str| {
+        let is_it = |(element, _): &(&crate::piece::Element, _)| element.id == id;
+        job.pairs().find(is_it).map(|(element, _)| json!(element.kind))
+    };
+    let told = match target {
+        Address::Element(_, id) => of_element(id),
+        _ => Some(json!(job.component.blank)),
+    };
+    // What it is comes first, then its fields.
+    let fields = told.as_ref().and_then(Value::as_object).and_then(|kind| kind.values().next());
+    let Some(fields) = fields.and_then(Value::as_object) else { return Vec::new() };
+    let mut all = Vec::new();
+    for (name, value) in fields {
+        all.extend(treated(name.clone(), value));
+        for end in ["top", "bottom"] {
+            all.extend(value.get(end).and_then(|edge| treated(format!("{name}.{end}"), edge)));
+        }
+    }
+    all
+}
+
+fn treated(field: String, edge: &Value) -> Option<Treated> {
+    let of = |how: &'static str| Some((how, edge.get(how)?.as_f64()?));
+    let (how, mm) = of("chamfer").or_else(|| of("round"))?;
+    Some(Treated { field, how, mm })
 }

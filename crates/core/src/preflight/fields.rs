@@ -18,13 +18,21 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 let message = format!(
                     "There is no room for the rim: only {room} from the edge to the middle."
                 );
-                job.finding("rim-vanishes", Weight::Must, &placed.id, message).field("inset")
+                job.finding("rim-vanishes", Weight::Must, &placed.id, message)
+                    .field("inset")
+                    .remedy("Put it at the edge", vec![job.set(&placed.id, "inset", 0.0)])
             }
             Kind::Rim(rim) if rim.inset.as_mm() + rim.width.as_mm() >= shorter / 2.0 => {
                 let message = format!(
                     "The rim covers the whole face: there are only {room} from the edge to the middle."
                 );
-                job.finding("rim-vanishes", Weight::Should, &placed.id, message).field("width")
+                let half = round_mm((shorter / 2.0 - rim.inset.as_mm()) / 2.0);
+                job.finding("rim-vanishes", Weight::Should, &placed.id, message)
+                    .field("width")
+                    .remedy(
+                        format!("Make it {} wide", job.shown(half)),
+                        vec![job.set(&placed.id, "width", half)],
+                    )
             }
             Kind::Recess(recess)
                 if placed.region.is_empty() && matches!(recess.shape, FieldShape::Inset(_)) =>
@@ -34,6 +42,10 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 );
                 job.finding("recess-vanishes", Weight::Must, &placed.id, message)
                     .field("shape.inset")
+                    .remedy(
+                        format!("Leave {} to the edge", job.shown(round_mm(shorter / 8.0))),
+                        vec![job.set(&placed.id, "shape.inset", round_mm(shorter / 8.0))],
+                    )
             }
             _ => continue,
         };
@@ -65,4 +77,9 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         }
     }
     findings
+}
+
+/// A figure as somebody would type it.
+fn round_mm(mm: f64) -> f64 {
+    (mm * 10.0).floor() / 10.0
 }

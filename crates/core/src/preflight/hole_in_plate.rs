@@ -22,7 +22,17 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 job.shown(shorter)
             );
             let finding = job.finding("hole-too-large", Weight::Must, &placed.id, message);
-            findings.push(finding.field("diameter").at(placed.frame));
+            let finding = finding.field("diameter").at(placed.frame);
+            // As large as leaves enough land where it is.
+            let most = 2.0 * (outline.depth_of(placed.frame.centre()) - LEAST_LAND_MM);
+            let most = (most * 10.0 - 0.2).floor() / 10.0;
+            findings.push(match most > 1.0 && hole.repeat == Repeat::Once {
+                true => finding.remedy(
+                    format!("Make it {} across", job.shown(most)),
+                    vec![job.set(&placed.id, "diameter", most)],
+                ),
+                false => finding,
+            });
             continue;
         }
         let land = land(&placed.region, outline);

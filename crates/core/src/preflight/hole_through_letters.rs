@@ -2,10 +2,16 @@
 
 use super::edge::with_fit;
 use super::{Finding, Job, Weight};
+use crate::evaluate::Placed;
+use crate::piece::{Hole, Repeat};
+use serde_json::json;
 
 /// Land between a hole and a letter below which both tend to break out (common practice, no
 /// source).
 const LEAST_LAND_MM: f64 = 0.8;
+
+/// Between a hole and the end it is put at (common practice, no source).
+const END_LAND_MM: f64 = 2.0;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let mut findings = Vec::new();
@@ -43,8 +49,25 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             };
             let finding = job.finding("hole-meets-letters", weight, &letters.id, message);
             let finding = finding.spots([job.spot(letters, shape)]);
-            findings.push(with_fit(job, finding, figure, ink));
+            let finding = with_fit(job, finding, figure, ink);
+            findings.push(to_an_end(job, finding, asked, hole));
         }
     }
     findings
+}
+
+/// Offers to put a hole at either end of what it is in, with land beside it.
+fn to_an_end(job: &Job<'_>, finding: Finding, asked: &Hole, hole: &Placed) -> Finding {
+    let (_, room) = job.layout.room_for(hole);
+    if asked.repeat != Repeat::Once || room.width() < 3.0 * hole.frame.width() {
+        return finding;
+    }
+    let from_edge = (hole.frame.width() / 2.0 + asked.edges.top.size() + END_LAND_MM).ceil();
+    ["left", "right"].into_iter().fold(finding, |finding, end| {
+        let across = json!({ "from": end, "distance": from_edge });
+        let up = json!({ "from": "centre", "distance": 0.0 });
+        let edits =
+            vec![job.set(&hole.id, "place.across", across), job.set(&hole.id, "place.up", up)];
+        finding.remedy(format!("Put the hole at the {end}"), edits)
+    })
 }

@@ -16,6 +16,7 @@ mod depth;
 mod edge;
 mod edges;
 mod fields;
+mod filled;
 mod finding;
 mod first_layer;
 mod growth;
@@ -280,6 +281,7 @@ pub fn found(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) ->
         socket::check,
         fields::check,
         edges::check,
+        filled::check,
         letters_small::check,
         circle::check,
         way_round::check,

@@ -2,9 +2,10 @@
 
 use super::{Finding, Job, Remedy, Weight};
 use crate::evaluate::Placed;
-use crate::piece::{Edit, Element};
+use crate::piece::{Course, Edit, Element, Kind, Repeat};
 use crate::plane::Rect;
 use crate::solid::Act;
+use serde_json::json;
 
 /// Less than this, or than this share of the smaller, is a touch, in mm².
 const NOTICEABLE_MM2: f64 = 0.05;
@@ -15,6 +16,9 @@ const WITHIN: f64 = 0.98;
 
 /// What differs less in height is level, in mm.
 const LEVEL_MM: f64 = 0.05;
+
+/// Between two that share the clear area, as a share of its height (ours).
+const GAP_SHARE: f64 = 0.12;
 
 /// More pairs whose boxes meet are not looked at.
 const MOST_PAIRS: usize = 2_000;
@@ -86,7 +90,39 @@ fn overlapping(
     let finding = job.finding("on-each-other", Weight::Must, &above.id, message).at(place);
     let mut finding = finding.spots([job.spot(above, shared)]);
     finding.remedies = apart(job, one, other, place);
+    finding.remedies.extend(one_below_the_other(job, one, other));
     Some(finding)
+}
+
+/// Words that lie on each other, each in a half of the clear area: what was there first above.
+fn one_below_the_other(
+    job: &Job<'_>,
+    one: (&Element, &Placed),
+    other: (&Element, &Placed),
+) -> Option<Remedy> {
+    let clear = job.layout.clear_of(one.1.face)?;
+    let gap = GAP_SHARE * clear.height();
+    let half = (clear.height() - gap) / 2.0;
+    let up_by = (half + gap) / 2.0;
+    let mut edits = Vec::new();
+    for ((element, placed), up) in [(one, up_by), (other, -up_by)] {
+        let Kind::Lettering(lettering) = &element.kind else { return None };
+        let is_plain = lettering.course == Course::Straight && lettering.turn == 0.0;
+        if element.locked || !is_plain || lettering.repeat != Repeat::Once {
+            return None;
+        }
+        let place = |distance: f64| json!({ "from": "clear", "distance": distance });
+        edits.extend([
+            job.set(
+                &placed.id,
+                "size",
+                json!({ "box": { "width": clear.width(), "height": half } }),
+            ),
+            job.set(&placed.id, "place.across", place(0.0)),
+            job.set(&placed.id, "place.up", place(up)),
+        ]);
+    }
+    Some(Remedy { label: "Set them one below the other".to_owned(), edits })
 }
 
 /// With its first letter large.

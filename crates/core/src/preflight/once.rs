@@ -39,6 +39,8 @@ const SAYS_LESS: &[(&str, &[&str], At)] = &[
     ("thin-stroke", &["thin-neck", "thin-bridge", "on-each-other", "same-twice"], At::Place),
     ("narrow-gap", &["hardly-touches", "on-each-other", "same-twice"], At::Place),
     ("thin-floor", &["back-to-back", "too-deep"], At::Place),
+    ("loose-parts", &["hole-too-large"], At::Place),
+    ("mere-edge", &["hole-too-large"], At::Component),
     ("part-layers", &["thin-relief", "too-deep"], At::Target),
     ("long-span", &["hangs-over"], At::Component),
     ("may-lift", &["larger-than-bed"], At::Component),

@@ -11,7 +11,8 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         if job.piece.filled_in(&words).trim().is_empty() {
             let message = "The lettering has no words yet. Type a name.".to_owned();
             let finding = job.finding("no-words", Weight::Must, &placed.id, message);
-            findings.push(finding.field("lines"));
+            let edit = Edit::Remove { target: job.address(&placed.id) };
+            findings.push(finding.field("lines").remedy("Take it away", vec![edit]));
         }
         for name in job.piece.unknown_inputs(&words) {
             let message = format!(

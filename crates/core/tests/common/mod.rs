@@ -15,7 +15,17 @@ use kalotype_core::preflight::{self, Finding};
 use kalotype_core::shapes::{Chosen, LineUse, Shape, take};
 use kalotype_core::units::Unit;
 use kalotype_core::workshop::Workshop;
+use proptest::test_runner::Config;
 use std::ops::Deref;
+
+/// So many random cases, or as many as `PROPTEST_CASES` says.
+pub fn cases(usual: u32) -> Config {
+    let cases = match std::env::var_os("PROPTEST_CASES") {
+        Some(_) => Config::default().cases,
+        None => usual,
+    };
+    Config { cases, failure_persistence: None, ..Config::default() }
+}
 
 /// A cache of its own, so that no test rests on what another left.
 pub fn cache() -> Cache {
