@@ -38,8 +38,8 @@ fn filled(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Option<Findi
     let message = format!(
         "{} filled: {} of weight added all round is more than there is room for.",
         match lost {
-            1 => "The inside of a letter is".to_owned(),
-            many => format!("The insides of {many} letters are"),
+            1 => "An inside of a letter is".to_owned(),
+            many => format!("{many} insides of letters are"),
         },
         job.shown(heavier)
     );
