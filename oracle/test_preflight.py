@@ -133,6 +133,29 @@ def test_strokes_are_lost_where_the_opening_loses_them(plated, looked_through, h
     assert bool(found(looked_through(file), "thin-stroke")) == thin
 
 
+@pytest.mark.parametrize("typeface", ["nunito", "pacifico", "noto-serif", "bebas-neue", "grenze-gotisch"])
+@pytest.mark.parametrize("heavier", [0.2, 0.5, 0.8, 1.2])
+def test_insides_are_filled_where_shapely_fills_them(plated, looked_through, typeface, heavier):
+    """As many openings as nothing is left of when the letters are grown by the weight."""
+    letters = [7, RAISED, 0.5]
+    _, as_drawn = plated([styled("ABØ8g&", *letters, 0.0, typeface)])
+    file, _ = plated([styled("ABØ8g&", *letters, heavier, typeface)])
+    drawn = section(as_drawn, 3.6)
+
+    openings = [Polygon(ring) for part in parts(drawn) for ring in part.interiors]
+
+    def filled(grown_by):
+        left = drawn.buffer(grown_by, quad_segs=32)
+        return sum(opening.difference(left).area < 1e-6 for opening in openings)
+
+    # It is worked out at the draft tolerance.
+    least, most = filled(heavier - 0.05), filled(heavier + 0.05)
+    said = found(looked_through(file), "filled-letters")
+    told = [int(one["message"].split()[0].replace("An", "1")) for one in said]
+    assert len(told) <= 1
+    assert least <= sum(told) <= most
+
+
 def test_mending_mends_what_shapely_measures(plated, kalotype, looked_through, tmp_path):
     """After `--mend` the walls, gaps and rims of the mended mesh are as wide as they should be."""
     elements = [

@@ -8,7 +8,7 @@ use crate::lettering::{
 use crate::piece::{
     Course, LetterBox, LetterSize, Lettering, OutlineCourse, Piece, SitsBy, TextLine,
 };
-use crate::plane::{Rect, Region, Side, Tolerance};
+use crate::plane::{Rect, Region, Tolerance};
 use crate::units::Length;
 use crate::workshop::Workshop;
 use kurbo::Affine;
@@ -277,17 +277,17 @@ fn scaled(lines: &[Line], letter_height: f64) -> Vec<Line> {
     lines.iter().map(|line| Line { height: line.height * letter_height, ..line.clone() }).collect()
 }
 
-/// How many openings the letters of a lettering have at a letter height in mm, with so much weight added all round;
-/// each line by itself, its letters so far apart that none meets another.
-pub(crate) fn counters(
+/// The letters of a lettering at a letter height in mm, without the weight that is added to them and so far apart that
+/// none meets another where they are grown by so much; line by line.
+pub(crate) fn letters_apart(
     piece: &Piece,
     lettering: &Lettering,
     letter_height: f64,
-    heavier: f64,
+    grown_by: f64,
     workshop: &Workshop<'_>,
-) -> usize {
-    let apart = (0.5 + 2.0 * heavier / letter_height).min(3.0);
-    let style = Style { heavier: Length::mm(heavier), spacing: apart, ..lettering.style };
+) -> Vec<Region> {
+    let spacing = (0.5 + 2.0 * grown_by / letter_height).min(3.0);
+    let style = Style { heavier: Length::ZERO, spacing, ..lettering.style };
     let of_line = |line: &TextLine| {
         let alone = Lettering {
             lines: vec![TextLine { scale: 1.0, ..line.clone() }],
@@ -296,10 +296,9 @@ pub(crate) fn counters(
             style,
             ..lettering.clone()
         };
-        let words = own_words(piece, &alone, Room::default(), &workshop.at(Tolerance::Draft));
-        words.region.extents(Side::Outside).len()
+        own_words(piece, &alone, Room::default(), &workshop.at(Tolerance::Draft)).region.clone()
     };
-    lettering.lines.iter().map(of_line).sum()
+    lettering.lines.iter().map(of_line).collect()
 }
 
 /// The letter height at which words of a lettering would fill a box, whatever size they are given;

@@ -4,8 +4,8 @@ use super::{Finding, Job, Weight};
 use crate::piece::{Address, Edit};
 use serde_json::{Value, json};
 
-/// Edges are offered in steps of so much; smaller ones than one step are left square.
-const STEP_MM: f64 = 0.05;
+/// Edges are offered in so many steps to the millimetre; smaller ones than one step are left square.
+const STEPS: f64 = 20.0;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let elements =
@@ -37,16 +37,16 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
 fn everywhere(job: &Job<'_>, target: &Address, reduced: f64) -> (String, Vec<Edit>) {
     let edges = edges_of(job, target);
     let largest = edges.iter().map(|edge| edge.mm).fold(0.0, f64::max);
-    let share = (reduced / largest.max(STEP_MM)).min(1.0);
-    let fitting = |mm: f64| (share * mm / STEP_MM + 1e-6).floor() * STEP_MM;
+    let share = (reduced / largest.max(1e-9)).min(1.0);
+    let fitting = |mm: f64| (share * mm * STEPS + 1e-6).floor() / STEPS;
     let set = |edge: &Treated| {
         let mm = fitting(edge.mm);
-        let value = if mm < STEP_MM { json!("square") } else { json!({ edge.how: mm }) };
+        let value = if mm == 0.0 { json!("square") } else { json!({ edge.how: mm }) };
         Edit::set(target, &edge.field, value)
     };
     let label = match fitting(largest) {
-        none if none < STEP_MM => "Leave it square".to_owned(),
-        mm => format!("Make it {} everywhere", job.shown(mm)),
+        mm if mm > 0.0 => format!("Make it {} everywhere", job.shown(mm)),
+        _ => "Leave it square".to_owned(),
     };
     (label, edges.iter().map(set).collect())
 }

@@ -1,11 +1,12 @@
 //! Letters whose insides are filled by the weight that was added.
 
 use super::{Figures, Finding, Job, Source, Weight};
-use crate::evaluate::{Placed, counters};
+use crate::evaluate::{Placed, letters_apart};
 use crate::piece::Lettering;
+use crate::plane::{Rect, Region, Side, Tolerance};
 
-/// The weight is offered in steps of so much.
-const STEP_MM: f64 = 0.05;
+/// The weight is offered in so many steps to the millimetre.
+const STEPS: f64 = 20.0;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     job.lettering().filter_map(|(lettering, placed)| filled(job, lettering, placed)).collect()
@@ -16,17 +17,17 @@ fn filled(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Option<Findi
     if heavier <= 0.0 || placed.drawn.glyphs == 0 {
         return None;
     }
+    let gap = job.piece.printer.gap.as_mm();
     let height = placed.drawn.letter_height;
-    let open = |heavier: f64| counters(job.piece, lettering, height, heavier, job.workshop);
-    let all = open(0.0);
-    let lost = all.saturating_sub(open(heavier));
+    let lines = letters_apart(job.piece, lettering, height, heavier + gap, job.workshop);
+    let filled_by = |mm: f64| lines.iter().map(|line| insides_filled(line, mm)).sum::<usize>();
+    let lost = filled_by(heavier);
     if lost == 0 {
         return None;
     }
     // What leaves all of them open by what does not close in print.
-    let gap = job.piece.printer.gap.as_mm();
-    let is_open = |steps: u32| open(f64::from(steps) * STEP_MM + gap / 2.0 + STEP_MM / 2.0) == all;
-    let (mut most, mut too_much) = (0, (heavier / STEP_MM).ceil() as u32);
+    let is_open = |steps: u32| filled_by((f64::from(steps) + 0.5) / STEPS + gap / 2.0) == 0;
+    let (mut most, mut too_much) = (0, (heavier * STEPS).ceil() as u32);
     while too_much - most > 1 {
         let between = (most + too_much) / 2;
         match is_open(between) {
@@ -34,7 +35,7 @@ fn filled(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Option<Findi
             false => too_much = between,
         }
     }
-    let enough = f64::from(most) * STEP_MM;
+    let enough = f64::from(most) / STEPS;
     let message = format!(
         "{} filled: {} of weight added all round is more than there is room for.",
         match lost {
@@ -48,11 +49,21 @@ fn filled(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Option<Findi
     let finding = finding.field("style.heavier").at(placed.frame).measured(figures);
     // Less, and then none, where letters would still be too near to each other.
     Some([most, most / 2, 0].into_iter().fold(finding, |finding, steps| {
-        let less = f64::from(steps) * STEP_MM;
+        let less = f64::from(steps) / STEPS;
         let label = match steps {
             0 => "Add no weight".to_owned(),
             _ => format!("Add {}", job.shown(less)),
         };
         finding.remedy(label, vec![job.set(&placed.id, "style.heavier", less)])
     }))
+}
+
+/// Of how many openings of some letters nothing is left when the letters are grown.
+fn insides_filled(letters: &Region, by: f64) -> usize {
+    let boxes = |region: &Region| -> Vec<Rect> {
+        region.extents(Side::Outside).into_iter().map(|opening| opening.bounds).collect()
+    };
+    let left = boxes(&letters.offset(by, Tolerance::Draft));
+    let is_left = |own: &Rect| left.iter().any(|one| own.contains(one));
+    boxes(letters).iter().filter(|own| !is_left(own)).count()
 }
