@@ -6,30 +6,38 @@ import { isSpotSeen, ringsOf, spotsOf } from '../src/piece/spots.js';
 const placed = { id: 'a', path: 'M1 1L2 1L2 2Z', face: 'front', bottom: 3, top: 3.6 };
 const view = { component: 'plate', plate: { path: 'M0 0L9 0L9 9Z', thickness: 3 }, mesh: null, charts: [] };
 const desk = {
-  view,
+  view: { ...view, findings: [] },
+  pointed: null,
   face: 'front',
   placed: (target) => (target === 'plate/a' ? placed : null),
   isSeen: ({ face }) => face === 'front',
 };
 const finding = (target, spots = []) => ({ target, spots });
 
+/** The places of a finding that is pointed at. */
+function pointedAt(one, at = view) {
+  return spotsOf({ ...desk, view: { ...at, findings: [one] }, pointed: 0 }, one);
+}
+
 test('a finding without a place is all of what it concerns', () => {
   const [element] = spotsOf(desk, finding('plate/a'));
   assert.deepEqual([element.path, element.bottom, element.top], [placed.path, 3, 3.6]);
-  const [blank] = spotsOf(desk, finding('plate/blank'));
-  assert.deepEqual([blank.path, blank.bottom, blank.top, blank.isBlank], [view.plate.path, 0, 3, true]);
+  const [blank] = pointedAt(finding('plate/blank'));
+  assert.deepEqual([blank.path, blank.bottom, blank.top], [view.plate.path, 0, 3]);
+  // It would lie round everything else.
+  assert.deepEqual(spotsOf(desk, finding('plate/blank')), []);
   assert.ok(isSpotSeen(desk, finding('plate/blank'), blank));
 });
 
 test('of a mesh all that is seen from above is shown, up to its highest point', () => {
   const mesh = { silhouette: 'M0 0L5 0L5 5Z', top: 12 };
-  const [blank] = spotsOf({ ...desk, view: { ...view, mesh } }, finding('plate/blank'));
+  const [blank] = pointedAt(finding('plate/blank'), { ...view, mesh });
   assert.deepEqual([blank.path, blank.top], [mesh.silhouette, 12]);
 });
 
 test('what another component is told of is not shown here, nor what is told of the piece', () => {
-  assert.deepEqual(spotsOf(desk, finding('foot/blank')), []);
-  assert.deepEqual(spotsOf(desk, finding('piece')), []);
+  assert.deepEqual(pointedAt(finding('foot/blank')), []);
+  assert.deepEqual(pointedAt(finding('piece')), []);
 });
 
 test('places of its own come before the whole', () => {

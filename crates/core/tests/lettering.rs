@@ -39,7 +39,7 @@ fn name() -> impl Strategy<Value = String> {
 }
 
 proptest! {
-    #![proptest_config(common::cases(24))]
+    #![proptest_config(common::cases(60))]
 
     /// Every name of 1 to 40 letters, accents and all, in every shipped face.
     #[test]

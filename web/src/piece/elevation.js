@@ -278,7 +278,6 @@ export class Elevation {
       const band = bands.find((one) => one.id === finding.target) ?? bands[0];
       const heights = spotsOf(desk, finding)
         .filter(({ seen }) => (desk.view.chart ? seen === desk.face : seen === 'sections'))
-        .filter(({ isBlank }) => !isBlank || index === desk.pointed)
         .map(({ bottom, top }) => [bottom, top]);
       const different = [...new Map(heights.map((pair) => [pair.join(), pair])).values()];
       return different.map(([bottom, top], number) => ({ index, number, band, bottom, top }));

@@ -85,8 +85,7 @@ function ofFinding(plan, index) {
   const finding = desk.view.findings[index];
   if (finding.set_aside !== null) return [];
   const isPointed = desk.pointed === index;
-  const isShown = (spot) => isSpotSeen(desk, finding, spot) && (isPointed || !spot.isBlank);
-  const spots = spotsOf(desk, finding).filter(isShown);
+  const spots = spotsOf(desk, finding).filter((spot) => isSpotSeen(desk, finding, spot));
   const marks = spots.flatMap((spot, number) => {
     const key = `trouble-${index}-${number}`;
     const shape = {

@@ -5,7 +5,9 @@ export function spotsOf(desk, finding) {
   if (finding.spots.length > 0) return finding.spots;
   const placed = desk.placed(finding.target);
   if (placed?.path) return [wholeElement(desk.view, placed)];
-  return isHere(desk, finding) && finding.target.endsWith('/blank') ? [wholeBlank(desk)] : [];
+  // It would lie round everything, so it is shown when it is pointed at.
+  const isPointed = desk.view.findings[desk.pointed] === finding;
+  return isPointed && isHere(desk, finding) && finding.target.endsWith('/blank') ? [wholeBlank(desk)] : [];
 }
 
 function wholeElement(view, { path, face, bottom, top }) {
@@ -13,12 +15,12 @@ function wholeElement(view, { path, face, bottom, top }) {
   return { seen: isOnChart ? face : 'sections', path, bottom, top, ends: null, isWhole: true };
 }
 
-/** The face that is looked at and what lies below. It would lie round everything, so it is shown when pointed at. */
+/** The face that is looked at and what lies below. */
 function wholeBlank({ view, face }) {
   const { chart, plate, mesh } = view;
   const path = mesh ? mesh.silhouette : plate.path;
   const top = mesh ? mesh.top : plate.thickness;
-  return { seen: chart ? face : 'sections', path, bottom: 0, top, ends: null, isWhole: true, isBlank: true };
+  return { seen: chart ? face : 'sections', path, bottom: 0, top, ends: null, isWhole: true };
 }
 
 /** Whether a finding is of the component that is looked at. */

@@ -12,6 +12,7 @@ use crate::plane::{Rect, Region, Tolerance};
 use crate::units::Length;
 use crate::workshop::Workshop;
 use kurbo::Affine;
+use std::collections::BTreeMap;
 use std::sync::Arc;
 
 /// Lettering before it is moved to its place.
@@ -277,28 +278,33 @@ fn scaled(lines: &[Line], letter_height: f64) -> Vec<Line> {
     lines.iter().map(|line| Line { height: line.height * letter_height, ..line.clone() }).collect()
 }
 
-/// The letters of a lettering at a letter height in mm, without the weight that is added to them and so far apart that
-/// none meets another where they are grown by so much; line by line.
-pub(crate) fn letters_apart(
+/// Each letter of a lettering by itself, without the weight that is added to it, and how often it is there; of a letter
+/// height in mm.
+pub(crate) fn letters_alone(
     piece: &Piece,
     lettering: &Lettering,
     letter_height: f64,
-    grown_by: f64,
     workshop: &Workshop<'_>,
-) -> Vec<Region> {
-    let spacing = (0.5 + 2.0 * grown_by / letter_height).min(3.0);
-    let style = Style { heavier: Length::ZERO, spacing, ..lettering.style };
+) -> Vec<(Region, usize)> {
     let of_line = |line: &TextLine| {
-        let alone = Lettering {
-            lines: vec![TextLine { scale: 1.0, ..line.clone() }],
-            size: LetterSize::Height(Length::mm(letter_height * line.scale)),
-            course: Course::Straight,
-            style,
-            ..lettering.clone()
+        let mut often: BTreeMap<char, usize> = BTreeMap::new();
+        for letter in piece.filled_in(&line.words).chars().filter(|c| !c.is_whitespace()) {
+            *often.entry(letter).or_default() += 1;
+        }
+        let alone = |(letter, times): (char, usize)| {
+            let alone = Lettering {
+                lines: vec![TextLine { words: letter.into(), scale: 1.0, ..line.clone() }],
+                size: LetterSize::Height(Length::mm(letter_height * line.scale)),
+                course: Course::Straight,
+                style: Style { heavier: Length::ZERO, ..lettering.style },
+                ..lettering.clone()
+            };
+            let words = own_words(piece, &alone, Room::default(), &workshop.at(Tolerance::Draft));
+            (words.region.clone(), times)
         };
-        own_words(piece, &alone, Room::default(), &workshop.at(Tolerance::Draft)).region.clone()
+        often.into_iter().map(alone).collect::<Vec<_>>()
     };
-    lettering.lines.iter().map(of_line).collect()
+    lettering.lines.iter().flat_map(of_line).collect()
 }
 
 /// The letter height at which words of a lettering would fill a box, whatever size they are given;

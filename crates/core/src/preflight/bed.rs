@@ -53,20 +53,17 @@ fn with_smaller(job: &Job<'_>, finding: Finding, size: [f64; 3], bed: [f64; 3]) 
     match &job.component.blank {
         Blank::Plate(plate) if job.made.lies == Lying::AsMade => {
             let sides = [
-                ("width", plate.width, plate.grows.width, 0),
-                ("height", plate.height, plate.grows.height, 1),
+                ("width", "wide", plate.width, plate.grows.width),
+                ("height", "deep", plate.height, plate.grows.height),
             ];
-            let over = sides.into_iter().filter(|side| size[side.3] > room[side.3]);
-            let mut edits = Vec::new();
-            let mut told = Vec::new();
-            for (field, now, growth, axis) in over {
-                let fitting = (now.as_mm() - (size[axis] - room[axis])).floor();
-                if fitting < 1.0 || growth.is_some() {
-                    return finding;
+            let (mut edits, mut told) = (Vec::new(), Vec::new());
+            for (i, (field, word, now, growth)) in sides.into_iter().enumerate() {
+                let over = size[i] - room[i];
+                let fitting = (now.as_mm() - over).floor();
+                if over > 0.0 && growth.is_none() && fitting >= 1.0 {
+                    edits.push(job.set_blank(field, fitting));
+                    told.push(format!("{} {word}", job.shown(fitting)));
                 }
-                edits.push(job.set_blank(field, fitting));
-                let word = if axis == 0 { "wide" } else { "high" };
-                told.push(format!("{} {word}", job.shown(fitting)));
             }
             match edits.is_empty() {
                 true => finding,
@@ -76,7 +73,7 @@ fn with_smaller(job: &Job<'_>, finding: Finding, size: [f64; 3], bed: [f64; 3]) 
         Blank::Mesh(mesh) => {
             let share = (0..3).map(|i| room[i] / size[i].max(1e-9)).fold(1.0, f64::min);
             let scale = (mesh.scale * share * 100.0).floor() / 100.0;
-            let label = format!("Make it {:.0} % of its size", 100.0 * scale);
+            let label = format!("Scale it to {:.0} %", 100.0 * scale);
             finding.remedy(label, vec![job.set_blank("scale", scale)])
         }
         _ => finding,

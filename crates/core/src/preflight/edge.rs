@@ -1,8 +1,8 @@
 //! Lettering, emblems and codes that run over the edge of the plate.
 
-use super::{Figure, Finding, Job, Remedy, Weight};
+use super::{Figure, Finding, Job, Remedy, Weight, rounded_down};
 use crate::evaluate::height_to_fit;
-use crate::piece::{Course, Edit, FaceName, Kind, Lettering, Outline, Relief, TextLine, limit_of};
+use crate::piece::{Course, FaceName, Kind, Lettering, Outline, Relief, TextLine, limit_of};
 use crate::plane::Rect;
 use serde_json::json;
 
@@ -92,8 +92,8 @@ pub(super) fn with_fit(job: &Job<'_>, finding: Finding, figure: Figure<'_>, ink:
             Some(figure.size * ratio)
         }
     };
-    let Some(fitted) = fitted.map(|size| (size * 20.0).floor() / 20.0) else { return finding };
-    let mut edits = vec![centred(job, id, "across"), centred(job, id, "up")];
+    let Some(fitted) = fitted.map(rounded_down) else { return finding };
+    let mut edits = vec![job.place(id, "across", "clear", 0.0), job.place(id, "up", "clear", 0.0)];
     if fitted >= figure.size {
         return finding.remedy("Move it into the clear area", edits);
     }
@@ -142,11 +142,6 @@ fn with_room(job: &Job<'_>, mut finding: Finding, figure: Figure<'_>, ink: Rect)
     finding
 }
 
-/// The edit that puts an element into the middle of the clear area along an axis.
-fn centred(job: &Job<'_>, id: &str, axis: &str) -> Edit {
-    job.set(id, &format!("place.{axis}"), json!({ "from": "clear", "distance": 0.0 }))
-}
-
 /// The words in two lines, broken where they are nearest to halves.
 fn two_lines(
     job: &Job<'_>,
@@ -163,13 +158,13 @@ fn two_lines(
     let lines = halves.map(|words| TextLine { words: words.to_owned(), ..line.clone() });
     let broken = Lettering { lines: lines.to_vec(), ..lettering.clone() };
     let fitted = height_to_fit(job.piece, &broken, clear, job.workshop)?;
-    let tall = (fitted.min(figure.size) * 20.0).floor() / 20.0;
+    let tall = rounded_down(fitted.min(figure.size));
     let id = &figure.placed.id;
     let edits = vec![
         job.set(id, "lines", json!(lines)),
         job.set(id, "size", json!({ "height": tall })),
-        centred(job, id, "across"),
-        centred(job, id, "up"),
+        job.place(id, "across", "clear", 0.0),
+        job.place(id, "up", "clear", 0.0),
     ];
     let label = format!("Set it in two lines, letters {}", job.shown(tall));
     (tall >= LEGIBLE_MM).then_some(Remedy { label, edits })
@@ -185,7 +180,7 @@ fn narrower(
     // A hair more, for what weight and rounding take.
     let stretch = (lettering.style.stretch * share * 98.0).floor() / 100.0;
     let id = &figure.placed.id;
-    let edits = vec![job.set(id, "style.stretch", stretch), centred(job, id, "across")];
+    let edits = vec![job.set(id, "style.stretch", stretch), job.place(id, "across", "clear", 0.0)];
     let label = format!("Make its letters narrower, {:.0} %", stretch * 100.0);
     (stretch >= NARROWEST).then_some(Remedy { label, edits })
 }
@@ -197,7 +192,7 @@ fn wider_plate(job: &Job<'_>, figure: Figure<'_>, missing: f64) -> Option<Remedy
     let wide = (plate.width.as_mm() - missing).ceil();
     let is_wide = limit_of("plate", "width").is_some_and(|limit| wide <= limit.high);
     let id = &figure.placed.id;
-    let edits = vec![job.set_blank("width", wide), centred(job, id, "across")];
+    let edits = vec![job.set_blank("width", wide), job.place(id, "across", "clear", 0.0)];
     let label = format!("Make the plate {} wide", job.shown(wide));
     (missing < 0.0 && !is_followed && is_wide).then_some(Remedy { label, edits })
 }

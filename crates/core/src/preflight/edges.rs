@@ -1,11 +1,8 @@
 //! Edges that had to be made smaller than asked.
 
-use super::{Finding, Job, Weight};
-use crate::piece::{Address, Edit};
+use super::{Finding, Job, Weight, rounded_down};
+use crate::piece::{Address, Edit, Element};
 use serde_json::{Value, json};
-
-/// Edges are offered in so many steps to the millimetre; smaller ones than one step are left square.
-const STEPS: f64 = 20.0;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let elements =
@@ -38,7 +35,7 @@ fn everywhere(job: &Job<'_>, target: &Address, reduced: f64) -> (String, Vec<Edi
     let edges = edges_of(job, target);
     let largest = edges.iter().map(|edge| edge.mm).fold(0.0, f64::max);
     let share = (reduced / largest.max(1e-9)).min(1.0);
-    let fitting = |mm: f64| (share * mm * STEPS + 1e-6).floor() / STEPS;
+    let fitting = |mm: f64| rounded_down(share * mm);
     let set = |edge: &Treated| {
         let mm = fitting(edge.mm);
         let value = if mm == 0.0 { json!("square") } else { json!({ edge.how: mm }) };
@@ -60,16 +57,15 @@ struct Treated {
 
 /// The edges of a blank or an element that are not square.
 fn edges_of(job: &Job<'_>, target: &Address) -> Vec<Treated> {
-    let of_element = |id: &str| {
-        let is_it = |(element, _): &(&crate::piece::Element, _)| element.id == id;
-        job.pairs().find(is_it).map(|(element, _)| json!(element.kind))
-    };
     let told = match target {
-        Address::Element(_, id) => of_element(id),
-        _ => Some(json!(job.component.blank)),
+        Address::Element(_, id) => {
+            let is_it = |element: &&Element| element.id == *id;
+            job.component.elements.iter().find(is_it).map_or(Value::Null, |one| json!(one.kind))
+        }
+        _ => json!(job.component.blank),
     };
     // What it is comes first, then its fields.
-    let fields = told.as_ref().and_then(Value::as_object).and_then(|kind| kind.values().next());
+    let fields = told.as_object().and_then(|kind| kind.values().next());
     let Some(fields) = fields.and_then(Value::as_object) else { return Vec::new() };
     let mut all = Vec::new();
     for (name, value) in fields {

@@ -1,85 +1,82 @@
 //! Rims and recesses the plate has no room for, and figures that run onto the rim.
 
 use super::edge::with_fit;
-use super::{Finding, Job, Weight};
-use crate::piece::{ElementKind, FieldShape, Kind, Relief};
+use super::{Figure, Finding, Job, Weight, rounded_down};
+use crate::evaluate::Placed;
+use crate::piece::{Element, ElementKind, FieldShape, Kind, Relief};
 
 /// Less than this is rounding.
 const NOTICEABLE_MM2: f64 = 0.01;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    let mut findings = Vec::new();
-    for (element, placed) in job.pairs() {
-        let (_, rect) = job.layout.room_for(placed);
-        let shorter = rect.width().min(rect.height());
-        let room = job.shown(shorter / 2.0);
-        let finding = match &element.kind {
-            Kind::Rim(_) if placed.region.is_empty() => {
-                let message = format!(
-                    "There is no room for the rim: only {room} from the edge to the middle."
-                );
-                job.finding("rim-vanishes", Weight::Must, &placed.id, message)
-                    .field("inset")
-                    .remedy("Put it at the edge", vec![job.set(&placed.id, "inset", 0.0)])
-            }
-            Kind::Rim(rim) if rim.inset.as_mm() + rim.width.as_mm() >= shorter / 2.0 => {
-                let message = format!(
-                    "The rim covers the whole face: there are only {room} from the edge to the middle."
-                );
-                let half = round_mm((shorter / 2.0 - rim.inset.as_mm()) / 2.0);
-                job.finding("rim-vanishes", Weight::Should, &placed.id, message)
-                    .field("width")
-                    .remedy(
-                        format!("Make it {} wide", job.shown(half)),
-                        vec![job.set(&placed.id, "width", half)],
-                    )
-            }
-            Kind::Recess(recess)
-                if placed.region.is_empty() && matches!(recess.shape, FieldShape::Inset(_)) =>
-            {
-                let message = format!(
-                    "Nothing is left of the field: only {room} from the edge to the middle."
-                );
-                job.finding("recess-vanishes", Weight::Must, &placed.id, message)
-                    .field("shape.inset")
-                    .remedy(
-                        format!("Leave {} to the edge", job.shown(round_mm(shorter / 8.0))),
-                        vec![job.set(&placed.id, "shape.inset", round_mm(shorter / 8.0))],
-                    )
-            }
-            _ => continue,
-        };
-        findings.push(finding);
-    }
+    let mut findings: Vec<Finding> =
+        job.pairs().filter_map(|(element, placed)| without_room(job, element, placed)).collect();
     let rims = job.layout.elements.iter().filter(|placed| placed.kind == ElementKind::Rim);
-    for rim in rims {
-        let on_same_side = job.figures().filter(|figure| {
-            // Openwork that stands on the bed is meant to join on to the ring and its rim.
-            let is_openwork = figure.relief.stands_on_the_bed();
-            let is_cut = matches!(figure.relief, Relief::Through);
-            figure.placed.face == rim.face && !is_cut && !is_openwork
-        });
-        for figure in on_same_side {
-            let Some(ink) = figure.placed.region.bounds() else { continue };
-            if job.layout.clear_of(figure.placed.face).is_some_and(|clear| clear.contains(&ink)) {
-                continue;
-            }
-            let shared = figure.placed.region.intersection(&rim.region);
-            if shared.area() < NOTICEABLE_MM2 {
-                continue;
-            }
-            let message = format!("The {} runs onto the rim.", figure.noun);
-            let finding = job
-                .finding("onto-rim", Weight::Should, &figure.placed.id, message)
-                .field(figure.size_field)
-                .spots([job.spot(figure.placed, shared)]);
-            findings.push(with_fit(job, finding, figure, ink));
-        }
-    }
+    findings.extend(rims.flat_map(|rim| onto(job, rim)));
     findings
 }
 
-/// A figure as somebody would type it.
-fn round_mm(mm: f64) -> f64 {
-    (mm * 10.0).floor() / 10.0
+/// A rim or a recess of which nothing is left, or that leaves nothing.
+fn without_room(job: &Job<'_>, element: &Element, placed: &Placed) -> Option<Finding> {
+    let id = &placed.id;
+    let (_, rect) = job.layout.room_for(placed);
+    let room = rect.width().min(rect.height()) / 2.0;
+    let told = job.shown(room);
+    let (code, weight, message, field, label, enough) = match &element.kind {
+        Kind::Rim(_) if placed.region.is_empty() => (
+            "rim-vanishes",
+            Weight::Must,
+            format!("There is no room for the rim: only {told} from the edge to the middle."),
+            "inset",
+            "Put it at the edge".to_owned(),
+            0.0,
+        ),
+        Kind::Rim(rim) if rim.inset.as_mm() + rim.width.as_mm() >= room => {
+            let half = rounded_down((room - rim.inset.as_mm()) / 2.0);
+            let message = format!(
+                "The rim covers the whole face: there are only {told} from the edge to the middle."
+            );
+            let label = format!("Make it {} wide", job.shown(half));
+            ("rim-vanishes", Weight::Should, message, "width", label, half)
+        }
+        Kind::Recess(recess)
+            if placed.region.is_empty() && matches!(recess.shape, FieldShape::Inset(_)) =>
+        {
+            let quarter = rounded_down(room / 4.0);
+            let message =
+                format!("Nothing is left of the field: only {told} from the edge to the middle.");
+            let label = format!("Leave {} to the edge", job.shown(quarter));
+            ("recess-vanishes", Weight::Must, message, "shape.inset", label, quarter)
+        }
+        _ => return None,
+    };
+    let finding = job.finding(code, weight, id, message).field(field);
+    Some(finding.remedy(label, vec![job.set(id, field, enough)]))
+}
+
+/// The figures that run onto a rim.
+fn onto(job: &Job<'_>, rim: &Placed) -> Vec<Finding> {
+    let on_same_side = job.figures().filter(|figure| {
+        // Openwork that stands on the bed is meant to join on to the ring and its rim.
+        let is_openwork = figure.relief.stands_on_the_bed();
+        let is_cut = matches!(figure.relief, Relief::Through);
+        figure.placed.face == rim.face && !is_cut && !is_openwork
+    });
+    let runs_onto = |figure: Figure<'_>| {
+        let ink = figure.placed.region.bounds()?;
+        if job.layout.clear_of(figure.placed.face).is_some_and(|clear| clear.contains(&ink)) {
+            return None;
+        }
+        let shared = figure.placed.region.intersection(&rim.region);
+        if shared.area() < NOTICEABLE_MM2 {
+            return None;
+        }
+        let message = format!("The {} runs onto the rim.", figure.noun);
+        let finding = job
+            .finding("onto-rim", Weight::Should, &figure.placed.id, message)
+            .field(figure.size_field)
+            .spots([job.spot(figure.placed, shared)]);
+        Some(with_fit(job, finding, figure, ink))
+    };
+    on_same_side.filter_map(runs_onto).collect()
 }

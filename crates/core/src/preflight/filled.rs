@@ -1,7 +1,7 @@
 //! Letters whose insides are filled by the weight that was added.
 
 use super::{Figures, Finding, Job, Source, Weight};
-use crate::evaluate::{Placed, letters_apart};
+use crate::evaluate::{Placed, letters_alone};
 use crate::piece::Lettering;
 use crate::plane::{Rect, Region, Side, Tolerance};
 
@@ -19,8 +19,10 @@ fn filled(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Option<Findi
     }
     let gap = job.piece.printer.gap.as_mm();
     let height = placed.drawn.letter_height;
-    let lines = letters_apart(job.piece, lettering, height, heavier + gap, job.workshop);
-    let filled_by = |mm: f64| lines.iter().map(|line| insides_filled(line, mm)).sum::<usize>();
+    let letters = letters_alone(job.piece, lettering, height, job.workshop);
+    let filled_by = |mm: f64| -> usize {
+        letters.iter().map(|(letter, times)| times * insides_filled(letter, mm)).sum()
+    };
     let lost = filled_by(heavier);
     if lost == 0 {
         return None;
@@ -58,12 +60,12 @@ fn filled(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Option<Findi
     }))
 }
 
-/// Of how many openings of some letters nothing is left when the letters are grown.
-fn insides_filled(letters: &Region, by: f64) -> usize {
+/// Of how many openings of a letter nothing is left when it is grown.
+fn insides_filled(letter: &Region, by: f64) -> usize {
     let boxes = |region: &Region| -> Vec<Rect> {
         region.extents(Side::Outside).into_iter().map(|opening| opening.bounds).collect()
     };
-    let left = boxes(&letters.offset(by, Tolerance::Draft));
+    let left = boxes(&letter.offset(by, Tolerance::Draft));
     let is_left = |own: &Rect| left.iter().any(|one| own.contains(one));
-    boxes(letters).iter().filter(|own| !is_left(own)).count()
+    boxes(letter).iter().filter(|own| !is_left(own)).count()
 }

@@ -1,9 +1,8 @@
 //! A hole that does not sit well in the plate.
 
-use super::{Finding, Job, Weight};
+use super::{Finding, Job, Weight, rounded_down};
 use crate::piece::{HoleShape, Repeat};
 use crate::plane::{Rect, Region, Tolerance};
-use serde_json::json;
 
 /// Land between a hole and the edge below which it tears out (common practice, no source).
 const LEAST_LAND_MM: f64 = 1.0;
@@ -25,7 +24,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             let finding = finding.field("diameter").at(placed.frame);
             // As large as leaves enough land where it is.
             let most = 2.0 * (outline.depth_of(placed.frame.centre()) - LEAST_LAND_MM);
-            let most = (most * 10.0 - 0.2).floor() / 10.0;
+            let most = rounded_down(most - 0.02);
             findings.push(match most > 1.0 && hole.repeat == Repeat::Once {
                 true => finding.remedy(
                     format!("Make it {} across", job.shown(most)),
@@ -59,13 +58,11 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         let seen_from = if job.layout.is_seen_through(placed) { -1.0 } else { 1.0 };
         if let Some((x, y)) = nearest_good_centre(placed.frame, outline).filter(|_| is_round) {
             let x = seen_from * x;
-            let from_left = json!({ "from": "left", "distance": round(x - rect.x0) });
-            let from_right = json!({ "from": "right", "distance": round(rect.x1 - x) });
-            let up = json!({ "from": "centre", "distance": round(y) });
-            let across = if x <= 0.0 { from_left } else { from_right };
+            let (end, from_end) =
+                if x <= 0.0 { ("left", x - rect.x0) } else { ("right", rect.x1 - x) };
             let edits = vec![
-                job.set(&placed.id, "place.across", across),
-                job.set(&placed.id, "place.up", up),
+                job.place(&placed.id, "across", end, round(from_end)),
+                job.place(&placed.id, "up", "centre", round(y)),
             ];
             finding =
                 finding.remedy(format!("Leave {} to the edge", job.shown(LEAST_LAND_MM)), edits);

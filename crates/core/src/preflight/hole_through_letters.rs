@@ -4,7 +4,6 @@ use super::edge::with_fit;
 use super::{Finding, Job, Weight};
 use crate::evaluate::Placed;
 use crate::piece::{Hole, Repeat};
-use serde_json::json;
 
 /// Land between a hole and a letter below which both tend to break out (common practice, no
 /// source).
@@ -64,10 +63,8 @@ fn to_an_end(job: &Job<'_>, finding: Finding, asked: &Hole, hole: &Placed) -> Fi
     }
     let from_edge = (hole.frame.width() / 2.0 + asked.edges.top.size() + END_LAND_MM).ceil();
     ["left", "right"].into_iter().fold(finding, |finding, end| {
-        let across = json!({ "from": end, "distance": from_edge });
-        let up = json!({ "from": "centre", "distance": 0.0 });
-        let edits =
-            vec![job.set(&hole.id, "place.across", across), job.set(&hole.id, "place.up", up)];
+        let across = job.place(&hole.id, "across", end, from_edge);
+        let edits = vec![across, job.place(&hole.id, "up", "centre", 0.0)];
         finding.remedy(format!("Put the hole at the {end}"), edits)
     })
 }

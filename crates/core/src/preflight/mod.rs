@@ -68,9 +68,14 @@ use crate::piece::{
 };
 use crate::units::{Length, format_length};
 use crate::workshop::Workshop;
-use serde_json::Value;
+use serde_json::{Value, json};
 use std::cell::OnceCell;
 use std::sync::Arc;
+
+/// The next lower figure that somebody would type: a whole number of twentieths of a millimetre.
+fn rounded_down(mm: f64) -> f64 {
+    (mm * 20.0 + 1e-6).floor() / 20.0
+}
 
 /// What a check looks at: a component as it was asked for, and as it was made.
 struct Job<'a> {
@@ -194,6 +199,12 @@ impl Job<'_> {
     /// The edit that puts a value into a field of an element.
     fn set(&self, element: &str, field: &str, value: impl Into<Value>) -> Edit {
         Edit::set(&self.address(element), field, value)
+    }
+
+    /// The edit that places an element along an axis, so many mm from a datum.
+    fn place(&self, element: &str, axis: &str, from: &str, distance: f64) -> Edit {
+        let place = json!({ "from": from, "distance": distance });
+        self.set(element, &format!("place.{axis}"), place)
     }
 
     /// The edit that puts a value into a field of the blank.

@@ -111,15 +111,11 @@ fn one_below_the_other(
         if element.locked || !is_plain || lettering.repeat != Repeat::Once {
             return None;
         }
-        let place = |distance: f64| json!({ "from": "clear", "distance": distance });
+        let id = &placed.id;
         edits.extend([
-            job.set(
-                &placed.id,
-                "size",
-                json!({ "box": { "width": clear.width(), "height": half } }),
-            ),
-            job.set(&placed.id, "place.across", place(0.0)),
-            job.set(&placed.id, "place.up", place(up)),
+            job.set(id, "size", json!({ "box": { "width": clear.width(), "height": half } })),
+            job.place(id, "across", "clear", 0.0),
+            job.place(id, "up", "clear", up),
         ]);
     }
     Some(Remedy { label: "Set them one below the other".to_owned(), edits })
