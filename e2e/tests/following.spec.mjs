@@ -52,6 +52,9 @@ test('an emblem follows its name, a row is centred, and the plate is as long as 
   await expect(page.getByText('Preflight has nothing to say')).toBeVisible();
   // Pulled by hand the emblem keeps to its name, at another distance.
   const box = await element(page, 'emblem-1').boundingBox();
+  const before = (await view(page)).piece.components[0].elements[1].kind.emblem.place.by;
+  const drawn = await page.locator('.plan-svg .blank').getAttribute('transform');
+  const scale = Number(/scale\((\S+)/.exec(drawn)[1]);
   await page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
   await page.mouse.down();
   await page.keyboard.down('Alt');
@@ -60,11 +63,16 @@ test('an emblem follows its name, a row is centred, and the plate is as long as 
   await page.keyboard.up('Alt');
   await saved(page);
   const pulled = await frames(page);
-  expect(pulled['emblem-1'].x0 - pulled['lettering-1'].x1).toBeGreaterThan(3);
-  expect(pulled['emblem-1'].y0).toBeGreaterThan(now['emblem-1'].y0 + 0.5);
-  expect((await view(page)).piece.components[0].elements[1].kind.emblem.place.by.element).toBe('lettering-1');
+  const after = (await view(page)).piece.components[0].elements[1].kind.emblem.place.by;
+  // By just as much as it was pulled, whatever was answered on the way; to a tenth of a millimetre.
+  expect(Math.abs(after.gap - before.gap - 14 / scale)).toBeLessThan(0.06);
+  expect(Math.abs(after.shift - before.shift - 6 / scale)).toBeLessThan(0.06);
+  expect(pulled['emblem-1'].x0 - pulled['lettering-1'].x1).toBeCloseTo(after.gap, 3);
+  const middle = ({ y0, y1 }) => (y0 + y1) / 2;
+  expect(middle(pulled['emblem-1']) - middle(pulled['lettering-1'])).toBeCloseTo(after.shift, 3);
+  expect(after.element).toBe('lettering-1');
   // Its name taken away, it stays where it is, on its own.
-  const before = (await frames(page))['emblem-1'];
+  const alone = (await frames(page))['emblem-1'];
   const width = async () => {
     const { frame } = (await view(page)).components[0].plate;
     return frame.x1 - frame.x0;
@@ -75,12 +83,12 @@ test('an emblem follows its name, a row is centred, and the plate is as long as 
   await page.keyboard.press('Delete');
   await saved(page);
   expect((await frames(page))['lettering-1']).toBeUndefined();
-  expect((await frames(page))['emblem-1'].y0).toBeCloseTo(before.y0, 3);
+  expect((await frames(page))['emblem-1'].y0).toBeCloseTo(alone.y0, 3);
   expect(await width()).toBeGreaterThanOrEqual(50);
   // And back again.
   await page.getByRole('button', { name: 'Undo' }).click();
   await saved(page);
-  expect((await frames(page))['emblem-1'].x0).toBeCloseTo(before.x0, 3);
+  expect((await frames(page))['emblem-1'].x0).toBeCloseTo(alone.x0, 3);
 });
 
 test('a plate that may not grow enough says so, and lets itself be told how far', async ({ page }) => {

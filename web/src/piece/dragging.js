@@ -3,11 +3,12 @@ import { rounded } from '../figures.js';
 import { newGesture } from './desk.js';
 import {
   AXES,
+  carried,
   catches,
-  distanceFrom,
   followsOutline,
-  besideAt,
-  high,
+  lengthAt,
+  lengthened,
+  middle,
   movable,
   moved,
   nearestCatch,
@@ -58,14 +59,12 @@ export function startMove(plan, event, id, unmoved = () => {}) {
     return;
   }
   const start = plan.mm(event);
-  const from = desk.placed(id).frame;
+  const begun = desk.placed(id);
   // Passing a guide on the way must not change what the place is measured from.
   const data = Object.fromEntries(AXES.map((axis) => [axis, desk.value(id, `place.${axis}.from`)]));
   const others = movable(desk, desk.selection)
     .filter((other) => other !== id)
-    .map((other) => ({ id: other, frame: desk.placed(other).frame }));
-  // What is placed by another element keeps to it, whatever it catches on.
-  const isBeside = Boolean(desk.placed(id).by);
+    .map((other) => desk.placed(other));
   const gesture = newGesture();
   let far = false;
   plan.drag = {
@@ -79,34 +78,13 @@ export function startMove(plan, event, id, unmoved = () => {}) {
       const by = [at[0] - start[0], at[1] - start[1]];
       far ||= Math.hypot(...by) * plan.scale > 3;
       if (!far) return;
-      let frame = moved(from, ...by);
-      plan.drag.caught = {};
-      const place = {};
-      for (const axis of AXES) {
-        const all = catches(desk, desk.selection, kind, frame, axis);
-        const caught = now.altKey ? null : nearestCatch(all, frame, axis, CATCH_PX / plan.scale);
-        if (caught) {
-          frame = axis === 'across' ? moved(frame, caught.shift, 0) : moved(frame, 0, caught.shift);
-          plan.drag.caught[axis] = caught;
-        }
-        const datum = isBeside ? data[axis] : (caught?.from ?? data[axis]);
-        let distance = distanceFrom(desk.placed(id), frame, axis, datum);
-        if (!caught) {
-          // A distance a person would have typed; the frame follows, and all that moves along.
-          const by = rounded(distance, desk.units) - distance;
-          const inwards = datum === high(axis) ? -by : by;
-          frame = axis === 'across' ? moved(frame, inwards, 0) : moved(frame, 0, inwards);
-          distance += by;
-        }
-        place[axis] = { from: datum, distance: Math.round(distance * 1e6) / 1e6 };
-      }
-      const own = desk.placed(id).by
-        ? besideAt(desk.placed(id), frame)
-        : AXES.map((axis) => ({ set: { target: id, field: `place.${axis}`, value: place[axis] } }));
-      plan.drag.frame = frame;
-      const shift = [frame.x0 - from.x0, frame.y0 - from.y0];
+      const free = carried(desk, begun, by);
+      const { frame, caught } = settled(plan, id, free, data, now.altKey);
+      Object.assign(plan.drag, { frame, caught });
+      const own = AXES.map((axis) => placeAt(desk, id, frame, axis, caught[axis]?.from ?? data[axis]));
+      const shift = AXES.map((axis, i) => by[i] + middle(frame, axis) - middle(free, axis));
       const together = others.flatMap((other) =>
-        AXES.map((axis) => placeAt(desk, other.id, moved(other.frame, ...shift), axis)),
+        AXES.map((axis) => placeAt(desk, other.id, carried(desk, other, shift), axis)),
       );
       desk.edit([...own, ...together], {
         key: `move ${id}`,
@@ -115,6 +93,30 @@ export function startMove(plan, event, id, unmoved = () => {}) {
       plan.draw();
     },
   };
+}
+
+/**
+ * A frame that is dragged comes to lie on what is near enough to catch it, unless it goes `freely`, and
+ * otherwise where its distances are such as a person would have typed; all that moves along follows it.
+ */
+function settled(plan, id, free, data, freely) {
+  const { desk } = plan;
+  const placed = desk.placed(id);
+  const { kind } = desk.element(id);
+  let frame = free;
+  const caught = {};
+  for (const axis of AXES) {
+    const all = freely ? [] : catches(desk, desk.selection, kind, frame, axis);
+    const near = nearestCatch(all, frame, axis, CATCH_PX / plan.scale);
+    if (near) {
+      frame = axis === 'across' ? moved(frame, near.shift, 0) : moved(frame, 0, near.shift);
+      caught[axis] = near;
+    } else {
+      const length = lengthAt(placed, frame, axis, data[axis]);
+      frame = lengthened(placed, frame, axis, data[axis], rounded(length, desk.units) - length);
+    }
+  }
+  return { frame, caught };
 }
 
 /** Leads a loop around the outline; in a direction it catches every 15° unless Alt is held. */

@@ -18,12 +18,21 @@ export const low = (axis) => LOW[axis];
 export const high = (axis) => HIGH[axis];
 
 /**
- * The distance from `from` that brings what is placed to where its frame is `frame`: what the server measured
- * where it is, and what that grows by on the way.
+ * The length that puts what is placed where it is along an axis, and the way it grows: the distance from the
+ * datum `from`, or from what it is placed by. The server measured it.
  */
-export function distanceFrom(placed, frame, axis, from) {
-  const [distance, way] = placed.measured[axis][from];
-  return distance + way * (middle(frame, axis) - middle(placed.frame, axis));
+const measure = (placed, axis, from) => (placed.by ? placed.by[axis].slice(1) : placed.measured[axis][from]);
+
+/** What that length is where the frame of what is placed is `frame`. */
+export function lengthAt(placed, frame, axis, from) {
+  const [length, way] = measure(placed, axis, from);
+  return length + way * (middle(frame, axis) - middle(placed.frame, axis));
+}
+
+/** A frame moved along an axis by as much as makes its length `more` longer. */
+export function lengthened(placed, frame, axis, from, more) {
+  const by = measure(placed, axis, from)[1] * more;
+  return axis === 'across' ? moved(frame, by, 0) : moved(frame, 0, by);
 }
 
 /** A frame moved by a vector. */
@@ -94,14 +103,20 @@ export const followsOutline = (element) =>
   element.shape?.inset !== undefined ||
   Boolean(element.course?.outline);
 
-/** The edits that bring what is placed by another element to where its frame is `frame`. */
-export function besideAt(placed, frame) {
-  const of = (axis) => {
-    const [field, length, way] = placed.by[axis];
-    const by = middle(frame, axis) - middle(placed.frame, axis);
-    return { set: { target: placed.id, field: `place.by.${field}`, value: rounded6(length + way * by) } };
-  };
-  return AXES.map(of);
+/**
+ * Where what was placed as `begun` when a hand took hold of it is, once moved by `shift`. What is placed by
+ * another element goes on from where the last answer put it: as that may move the other as well, what
+ * the answer knows of the way already is left out. So a length grows by as much as the hand went, however
+ * many answers come in between.
+ */
+export function carried(desk, begun, shift) {
+  if (!begun.by) return moved(begun.frame, ...shift);
+  const now = desk.placed(begun.id);
+  const left = AXES.map((axis, i) => {
+    const [, length, way] = now.by[axis];
+    return shift[i] - way * (length - begun.by[axis][1]);
+  });
+  return moved(now.frame, ...left);
 }
 
 const rounded6 = (mm) => Math.round(mm * 1e6) / 1e6;
@@ -141,13 +156,24 @@ export function nearestCatch(all, frame, axis, reach) {
   return best;
 }
 
-/** The edit that puts an element's frame somewhere, measured from what it is measured from now. */
-export function placeAt(desk, id, frame, axis) {
+/**
+ * The edit that puts an element's frame somewhere, measured from what it is measured from now, or from the
+ * datum `from`.
+ */
+export function placeAt(desk, id, frame, axis, from = null) {
   const placed = desk.placed(id);
-  if (placed.by) return besideAt(placed, frame)[AXES.indexOf(axis)];
-  const { from } = desk.element(id).place[axis];
-  const distance = distanceFrom(placed, frame, axis, from);
-  return { set: { target: id, field: `place.${axis}.distance`, value: rounded6(distance) } };
+  if (placed.by) {
+    const [field] = placed.by[axis];
+    return {
+      set: { target: id, field: `place.by.${field}`, value: rounded6(lengthAt(placed, frame, axis)) },
+    };
+  }
+  const datum = from ?? desk.element(id).place[axis].from;
+  const distance = rounded6(lengthAt(placed, frame, axis, datum));
+  const field = `place.${axis}`;
+  return from === null
+    ? { set: { target: id, field: `${field}.distance`, value: distance } }
+    : { set: { target: id, field, value: { from, distance } } };
 }
 
 /** Whether something is placed by one of some elements, or by what is placed by them. */
