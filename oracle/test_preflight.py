@@ -7,7 +7,8 @@ import random
 
 import pytest
 import trimesh
-from shapely.geometry import MultiPolygon, Polygon
+from shapely.affinity import translate
+from shapely.geometry import MultiPolygon, Point, Polygon
 
 from conftest import section
 from test_following import at, element, pattern, words
@@ -154,6 +155,55 @@ def test_insides_are_filled_where_shapely_fills_them(plated, looked_through, typ
     told = [int(one["message"].split()[0].replace("An", "1")) for one in said]
     assert len(told) <= 1
     assert least <= sum(told) <= most
+
+
+def two_lines(pitch, relief, typeface):
+    both = styled("Ågj", 7, relief, typeface=typeface)
+    both["kind"]["lettering"]["pitch"] = pitch
+    first = both["kind"]["lettering"]["lines"][0]
+    both["kind"]["lettering"]["lines"] = [first, dict(first, words="ÄÉf")]
+    return both
+
+
+@pytest.mark.parametrize("relief", [RAISED, {"recessed": {"by": 1.2}}])
+@pytest.mark.parametrize("typeface", ["nunito", "pacifico", "noto-serif", "bebas-neue"])
+@pytest.mark.parametrize("pitch", [0.6, 0.9, 1.2, 1.5, 1.8])
+def test_lines_meet_where_shapely_lets_them(plated, looked_through, typeface, pitch, relief):
+    """Lines far apart in the finished mesh are pushed together: where they come to share something it is said, and
+    what is offered is the first step of a twentieth at which there is enough between them."""
+    _, mesh = plated([two_lines(4.5, RAISED, typeface)])
+    letters = parts(section(mesh, 3.6))
+    upper, lower = (
+        MultiPolygon([letter for letter in letters if (letter.centroid.y > 0) is above]).buffer(0)
+        for above in (True, False)
+    )
+
+    def pushed(to):
+        return translate(upper, 0, -7 * (4.5 - to))
+
+    shared = pushed(pitch).intersection(lower).area
+    file, _ = plated([two_lines(pitch, relief, typeface)])
+    said = found(looked_through(file), "lines-meet")
+    # It is worked out at the draft tolerance.
+    assert len(said) == (shared > 0.05) or abs(shared - 0.05) < 0.04
+    apart = GAP if relief is RAISED else 2 * LINE
+    for finding in said:
+        enough = finding["figures"]["limit"]
+        assert pushed(enough).distance(lower) >= apart - 0.05
+        assert pushed(enough - 0.05).distance(lower) < apart + 0.05
+
+
+@pytest.mark.parametrize("deep", [1.0, 2.5, 2.7, 2.9])
+@pytest.mark.parametrize("above", [[], [styled("ÆGIR", 9, RAISED, up=14), rim(1, 2)]])
+def test_the_floor_of_a_blind_hole_is_as_thin_as_the_mesh_is(plated, looked_through, deep, above):
+    blind = hole("one", -30, -10, 6)
+    blind["kind"]["hole"]["depth"] = deep
+    for elements in ([blind, *above], [*above, blind]):
+        file, mesh = plated(elements)
+        below, over = (section(mesh, 3 - deep + mm).contains(Point(-30, -10)) for mm in (-0.002, 0.002))
+        assert below and not over
+        said = found(looked_through(file), "thin-floor")
+        assert len(said) == (3 - deep < 0.4)
 
 
 def test_mending_mends_what_shapely_measures(plated, kalotype, looked_through, tmp_path):

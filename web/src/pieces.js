@@ -89,7 +89,7 @@ Alpine.data('pieces', () => ({
     const [file] = event.target.files;
     event.target.value = '';
     return this.attempt(async () => {
-      const made = await send('POST', '/api/pieces/import', file);
+      const made = await make('/api/pieces/import', file);
       location.href = `/pieces/${(await made.json()).id}`;
     });
   },

@@ -34,13 +34,16 @@ const unanswered = new Map();
  * same request, so that one thing is made.
  */
 export async function make(address, body) {
-  const asked = JSON.stringify([address, body]);
+  const asked = JSON.stringify([address, body instanceof Blob ? ofFile(body) : body]);
   const word = unanswered.get(asked) ?? newWord();
   unanswered.set(asked, word);
   const response = await send('POST', address, body, { word });
   unanswered.delete(asked);
   return response;
 }
+
+// What a file is known again by without reading it.
+const ofFile = ({ name, size, type, lastModified }) => ({ name, size, type, lastModified });
 
 /** A word nobody else has. */
 export const newWord = () =>

@@ -3,6 +3,18 @@ import assert from 'node:assert/strict';
 import { test } from 'node:test';
 import { make, send } from '../src/requests.js';
 
+test('a file is known again by its name, size and time, and is not another', async () => {
+  const words = [];
+  globalThis.fetch = async (_, { headers }) => {
+    words.push(headers['kalotype-request']);
+    throw new TypeError('the connection was lost');
+  };
+  const berth = (size) => new File(['{'.repeat(size)], 'berth.kalotype.json', { lastModified: 1 });
+  for (const file of [berth(1), berth(1), berth(2)]) await assert.rejects(make('/api/pieces/import', file));
+  assert.equal(words[0], words[1]);
+  assert.notEqual(words[1], words[2]);
+});
+
 test('what was not answered is asked for with the same word, what was answered with another', async () => {
   const words = [];
   let isLost = true;

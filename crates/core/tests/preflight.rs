@@ -421,7 +421,86 @@ fn mistakes() -> Vec<Mistake> {
             ],
             "back-to-back",
             Should,
-            false,
+            true,
+        ),
+        (
+            "blind holes that meet",
+            vec![
+                hole("hole-1", -25.0, -12.0, 8.0),
+                vec![set("hole-1", "depth", 1.8), add_on_back(ElementKind::Hole)],
+                vec![set("hole-2", "diameter", 5.0), set("hole-2", "depth", 1.5)],
+                at("hole-2", 25.0, -12.0),
+            ],
+            "back-to-back",
+            Must,
+            true,
+        ),
+        (
+            "a blind hole with hardly any floor",
+            vec![hole("hole-1", -30.0, -12.0, 5.0), vec![set("hole-1", "depth", 2.8)]],
+            "thin-floor",
+            Should,
+            true,
+        ),
+        (
+            "lines set into each other",
+            vec![
+                lettering("lines", json!([line("ÆGIR"), line("BERTH")])),
+                lettering("pitch", json!(0.7)),
+            ],
+            "lines-meet",
+            Must,
+            true,
+        ),
+        (
+            "an inlay in the colour of its plate",
+            vec![lettering("relief", json!({ "flush": 0.6 }))],
+            "unseen",
+            Should,
+            true,
+        ),
+        (
+            "words the plate would stand on",
+            vec![
+                vec![
+                    add_on_back(ElementKind::Lettering),
+                    set("lettering-2", "lines.0.words", "BERTH"),
+                    set("lettering-2", "size", json!({ "height": 8.0 })),
+                    set("lettering-2", "relief", json!({ "raised": { "by": 0.8 } })),
+                ],
+                at("lettering-2", 0.0, 0.0),
+            ],
+            "stands-on-relief",
+            Should,
+            true,
+        ),
+        (
+            "fitted letters that come out too small",
+            vec![
+                lettering("lines.0.words", json!("HARBOUR")),
+                lettering("size", json!({ "box": { "width": 24.0, "height": 20.0 } })),
+            ],
+            "letters-small",
+            Should,
+            true,
+        ),
+        (
+            "letters beyond all reach",
+            vec![lettering("size", json!({ "height": 300.0 }))],
+            "out-of-reach",
+            Weight::Stop,
+            true,
+        ),
+        (
+            "a circle of words beyond the sides",
+            vec![
+                lettering("lines.0.words", json!("SKERRY POINT")),
+                lettering("size", json!({ "height": 6.0 })),
+                lettering("course", circle(24.0)),
+            ],
+            "over-edge",
+            Must,
+            true,
         ),
         (
             "sunk too deep",
@@ -431,6 +510,16 @@ fn mistakes() -> Vec<Mistake> {
             true,
         ),
     ]
+}
+
+/// A line of words in the typeface of its lettering.
+fn line(words: &str) -> Value {
+    json!({ "words": words, "typeface": null, "scale": 1.0 })
+}
+
+/// Words over and round a circle of a radius.
+fn circle(radius: f64) -> Value {
+    json!({ "circle": { "radius": radius, "reading": "clockwise", "side": "inside", "middle": 90.0, "spread": null } })
 }
 
 /// A printer whose narrowest gap is wider than customary.

@@ -6,7 +6,7 @@ use crate::lettering::{
     set_around, set_lines,
 };
 use crate::piece::{
-    Course, LetterBox, LetterSize, Lettering, OutlineCourse, Piece, SitsBy, TextLine,
+    CircleCourse, Course, LetterBox, LetterSize, Lettering, OutlineCourse, Piece, SitsBy, TextLine,
 };
 use crate::plane::{Rect, Region, Tolerance};
 use crate::units::Length;
@@ -94,13 +94,7 @@ pub(super) fn own_words(
                 // A fifth of the room leaves the middle of the circle free.
                 LetterSize::ClearArea => clear.0.min(clear.1) / 5.0,
             };
-            let circle = Circle {
-                radius: course.radius.as_mm(),
-                reading: course.reading,
-                side: course.side,
-                middle: course.middle,
-                spread: course.spread,
-            };
+            let circle = circle_of(course);
             let lines = scaled(&lines, letter_height);
             let set = set_around(&lines, style, &circle, *pitch, workshop.tolerance);
             let frame = Rect::centred(2.0 * circle.radius, 2.0 * circle.radius);
@@ -305,6 +299,45 @@ pub(crate) fn letters_alone(
         often.into_iter().map(alone).collect::<Vec<_>>()
     };
     lettering.lines.iter().flat_map(of_line).collect()
+}
+
+/// Each line of a lettering by itself, where it stands to the others, at so many times the height of a line from one to
+/// the next; of a letter height in mm. Not of words round a face or along an outline, whose lines follow a way.
+pub(crate) fn lines_alone(
+    piece: &Piece,
+    lettering: &Lettering,
+    pitch: f64,
+    letter_height: f64,
+    workshop: &Workshop<'_>,
+) -> Vec<Region> {
+    let circle = match &lettering.course {
+        Course::Straight | Course::Below => None,
+        Course::Circle(course) => Some(circle_of(course)),
+        Course::Round(_) | Course::Outline(_) => return Vec::new(),
+    };
+    let Lettering { style, align, .. } = lettering;
+    let lines = scaled(&lines_of(piece, lettering, workshop), letter_height);
+    let alone = |i: usize| {
+        let mut lines = lines.clone();
+        let others = lines.iter_mut().enumerate().filter(|(other, _)| *other != i);
+        others.for_each(|(_, other)| other.words.clear());
+        let (cache, tolerance) = (workshop.cache, Tolerance::Draft);
+        match &circle {
+            Some(circle) => set_around(&lines, style, circle, pitch, tolerance).region,
+            None => set_lines(&lines, style, (*align, pitch), None, tolerance, cache).region,
+        }
+    };
+    (0..lines.len()).map(alone).collect()
+}
+
+fn circle_of(course: &CircleCourse) -> Circle {
+    Circle {
+        radius: course.radius.as_mm(),
+        reading: course.reading,
+        side: course.side,
+        middle: course.middle,
+        spread: course.spread,
+    }
 }
 
 /// The letter height at which words of a lettering would fill a box, whatever size they are given;

@@ -1,10 +1,10 @@
 //! What is sunk into one face and meets what is sunk into the other.
 
-use super::depth::LEAST_FLOOR_MM;
+use super::depth::{LEAST_FLOOR_MM, Sunk};
 use super::spot::Spot;
-use super::{Finding, Job, Weight};
+use super::{Finding, Job, Remedy, Weight, rounded_down};
 use crate::evaluate::Placed;
-use crate::piece::{ElementKind, FaceName};
+use crate::piece::{Element, ElementKind, FaceName};
 use crate::solid::Act;
 
 /// Less than this is rounding.
@@ -12,16 +12,16 @@ const NOTICEABLE_MM2: f64 = 0.01;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let sunk_into = |side: FaceName| {
-        let is_sunk = move |placed: &&Placed| {
+        let is_sunk = move |(_, placed): &(&Element, &Placed)| {
             let cuts = placed.act == Act::Cuts && placed.kind != ElementKind::Loop;
             let is_here = placed.face == side && job.layout.is_on_sections(placed);
             cuts && !placed.through && is_here
         };
-        job.layout.elements.iter().filter(is_sunk)
+        job.pairs().filter(is_sunk)
     };
     let mut findings = Vec::new();
-    for back in sunk_into(FaceName::Back) {
-        for front in sunk_into(FaceName::Front) {
+    for (own, back) in sunk_into(FaceName::Back) {
+        for (other_own, front) in sunk_into(FaceName::Front) {
             let between = front.bottom - back.top;
             if between >= LEAST_FLOOR_MM - 1e-9 || !front.frame.overlaps(&back.frame) {
                 continue;
@@ -51,8 +51,45 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 top: back.top.max(front.bottom),
                 ..job.spot(front, shared)
             };
-            findings.push(finding.spots([spot]));
+            let mut finding = finding.spots([spot]);
+            finding.remedies = less_deep(job, (own, back), (other_own, front), between);
+            findings.push(finding);
         }
     }
     findings
+}
+
+/// The ways to leave a good floor between what is sunk into the back and into the front: the one less deep, the other,
+/// both by as much, or a thicker plate.
+fn less_deep(
+    job: &Job<'_>,
+    back: (&Element, &Placed),
+    front: (&Element, &Placed),
+    between: f64,
+) -> Vec<Remedy> {
+    let lacks = 2.0 * LEAST_FLOOR_MM - between;
+    let least = super::layers::LEAST_LAYERS * job.piece.layers.height.as_mm();
+    let less = |(element, placed): (&Element, &Placed), by: f64| {
+        let sunk = Sunk::of(element)?;
+        let deep = placed.ground - sunk.depth.floor(placed.ground);
+        let mm = rounded_down(deep - by);
+        let label = format!("{} {} deep", placed.kind.word(), job.shown(mm));
+        (mm >= least - 1e-9).then(|| (label, sunk.made(job, &placed.id, mm)))
+    };
+    let one = |of, side: &str| {
+        let (label, edit) = less(of, lacks)?;
+        Some(Remedy { label: format!("Make the {label} on the {side}"), edits: vec![edit] })
+    };
+    let both = || {
+        let [(first, one), (second, other)] = [less(front, lacks / 2.0)?, less(back, lacks / 2.0)?];
+        let label = format!("Make the {first} on the front, and the {second} on the back");
+        Some(Remedy { label, edits: vec![one, other] })
+    };
+    let thicker = || {
+        let plate = job.component.plate()?;
+        let thick = plate.thickness.as_mm() + (lacks * 20.0).ceil() / 20.0;
+        let label = format!("Make the plate {} thick", job.shown(thick));
+        Some(Remedy { label, edits: vec![job.set_blank("thickness", thick)] })
+    };
+    [both(), one(back, "back"), one(front, "front"), thicker()].into_iter().flatten().collect()
 }

@@ -1,7 +1,8 @@
 //! A hole that does not sit well in the plate.
 
-use super::{Finding, Job, Weight, rounded_down};
-use crate::piece::{HoleShape, Repeat};
+use super::{Finding, Job, Weight, free, rounded_down};
+use crate::evaluate::Placed;
+use crate::piece::{Edit, HoleShape, Repeat};
 use crate::plane::{Rect, Region, Tolerance};
 
 /// Land between a hole and the edge below which it tears out (common practice, no source).
@@ -55,21 +56,32 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             .field("place.across.distance")
             .at(placed.frame);
         let is_round = hole.shape == HoleShape::Round && hole.repeat == Repeat::Once;
-        let seen_from = if job.layout.is_seen_through(placed) { -1.0 } else { 1.0 };
-        if let Some((x, y)) = nearest_good_centre(placed.frame, outline).filter(|_| is_round) {
-            let x = seen_from * x;
-            let (end, from_end) =
-                if x <= 0.0 { ("left", x - rect.x0) } else { ("right", rect.x1 - x) };
-            let edits = vec![
-                job.place(&placed.id, "across", end, round(from_end)),
-                job.place(&placed.id, "up", "centre", round(y)),
-            ];
-            finding =
-                finding.remedy(format!("Leave {} to the edge", job.shown(LEAST_LAND_MM)), edits);
+        let radius = diameter / 2.0 + hole.edges.top.size().max(hole.edges.bottom.size());
+        let ways = [
+            ("Move it to where there is room".to_owned(), free::for_round(job, placed, radius)),
+            (
+                format!("Leave {} to the edge", job.shown(LEAST_LAND_MM)),
+                nearest_good_centre(placed.frame, outline),
+            ),
+        ];
+        for (label, centre) in ways {
+            if let Some(centre) = centre.filter(|_| is_round) {
+                finding = finding.remedy(label, put(job, placed, centre, rect));
+            }
         }
         findings.push(finding);
     }
     findings
+}
+
+/// The edits that put the middle of a hole somewhere, measured from the nearer end.
+fn put(job: &Job<'_>, placed: &Placed, (x, y): (f64, f64), rect: Rect) -> Vec<Edit> {
+    let x = if job.layout.is_seen_through(placed) { -x } else { x };
+    let (end, from_end) = if x <= 0.0 { ("left", x - rect.x0) } else { ("right", rect.x1 - x) };
+    vec![
+        job.place(&placed.id, "across", end, round(from_end)),
+        job.place(&placed.id, "up", "centre", round(y)),
+    ]
 }
 
 fn round(mm: f64) -> f64 {

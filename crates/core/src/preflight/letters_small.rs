@@ -1,6 +1,8 @@
 //! Letters too small to print well.
 
+use super::edge::more_room;
 use super::{Finding, Job, Weight};
+use crate::evaluate::Placed;
 use crate::piece::{LetterSize, Relief};
 use serde_json::json;
 
@@ -30,8 +32,27 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                     .field("size.height")
                     .remedy(format!("Make them {least}"), vec![job.set(&placed.id, "size", enough)])
             }
-            LetterSize::Box(_) | LetterSize::ClearArea => finding.field("size"),
+            LetterSize::Box(box_) => {
+                let times = LEAST_HEIGHT_MM / height;
+                let [wide, tall] =
+                    [box_.width, box_.height].map(|side| (side.as_mm() * times).ceil());
+                let label = format!("Give them {} by {}", job.shown(wide), job.shown(tall));
+                let larger = json!({ "box": { "width": wide, "height": tall } });
+                let finding = finding.remedy(label, vec![job.set(&placed.id, "size", larger)]);
+                room_for_larger(job, finding.field("size"), placed, times)
+            }
+            LetterSize::ClearArea => {
+                room_for_larger(job, finding.field("size"), placed, LEAST_HEIGHT_MM / height)
+            }
         });
     }
     findings
+}
+
+/// Offers what gives fitted words room to be so many times as large.
+fn room_for_larger(job: &Job<'_>, mut finding: Finding, placed: &Placed, times: f64) -> Finding {
+    let figure = job.figures().find(|figure| figure.placed.id == placed.id);
+    let (Some(figure), Some(ink)) = (figure, placed.region.bounds()) else { return finding };
+    finding.remedies.extend(more_room(job, figure, ink.width() * times));
+    finding
 }

@@ -19,6 +19,7 @@ mod fields;
 mod filled;
 mod finding;
 mod first_layer;
+mod free;
 mod growth;
 mod hanging;
 mod hole_in_plate;
@@ -27,6 +28,7 @@ mod layers;
 mod letters_missing;
 mod letters_small;
 mod lines_as_drawn;
+mod lines_meet;
 mod loose_parts;
 mod mend;
 mod mere_edges;
@@ -294,6 +296,7 @@ pub fn found(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) ->
         edges::check,
         filled::check,
         letters_small::check,
+        lines_meet::check,
         circle::check,
         way_round::check,
         contour_apart::check,

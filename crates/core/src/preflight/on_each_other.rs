@@ -1,6 +1,6 @@
 //! Figures that lie on each other, and elements that are there twice.
 
-use super::{Finding, Job, Remedy, Weight};
+use super::{Finding, Job, Remedy, Weight, free};
 use crate::evaluate::Placed;
 use crate::piece::{Course, Edit, Element, Kind, Repeat};
 use crate::plane::Rect;
@@ -90,6 +90,11 @@ fn overlapping(
     let finding = job.finding("on-each-other", Weight::Must, &above.id, message).at(place);
     let mut finding = finding.spots([job.spot(above, shared)]);
     finding.remedies = apart(job, one, other, place);
+    // Where the shortest ways are taken, there may be room elsewhere.
+    let elsewhere = free::moved_there(job, other.0, other.1);
+    let elsewhere = elsewhere.or_else(|| free::moved_there(job, one.0, one.1));
+    let second = finding.remedies.len().min(2);
+    finding.remedies.splice(second..second, elsewhere);
     finding.remedies.extend(one_below_the_other(job, one, other));
     Some(finding)
 }

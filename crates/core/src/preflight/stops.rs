@@ -1,11 +1,12 @@
 //! Why there is no solid at all.
 
-use super::{Finding, Job, Weight};
-use crate::evaluate::Stop;
-use crate::piece::{Address, ElementKind, Kind};
+use super::{Finding, Job, Weight, rounded_down};
+use crate::evaluate::{Stop, height_to_fit};
+use crate::piece::{Address, Edit, ElementKind, Kind};
 use crate::plane::{MAX_COORDINATE_MM, Rect};
 use crate::stock::MAX_EXTENT_MM;
 use crate::units::{Length, format_length};
+use serde_json::json;
 
 /// What is said of a component that could not be made.
 pub(super) fn said(job: &Job<'_>, stop: &Stop) -> Finding {
@@ -83,7 +84,29 @@ fn out_of_reach(job: &Job<'_>, element: &str) -> Finding {
             ("", message)
         }
     };
-    job.finding("out-of-reach", Weight::Stop, element, message).field(field)
+    let finding = job.finding("out-of-reach", Weight::Stop, element, message).field(field);
+    let back = ["across", "up"].map(|axis| job.place(element, axis, "clear", 0.0));
+    match (copies, field) {
+        (Some(_), _) => finding.remedy("Leave it once", vec![job.set(element, "repeat", "once")]),
+        (None, "lines") => smaller_letters(job, finding, element, &back),
+        (None, _) => finding.remedy("Bring it back to the middle", back.to_vec()),
+    }
+}
+
+/// Offers letters as large as fill the clear area, or half of that, where they are; and in its middle.
+fn smaller_letters(job: &Job<'_>, finding: Finding, id: &str, back: &[Edit]) -> Finding {
+    let own = job.lettering().find(|(_, placed)| placed.id == id);
+    let fitted = own.and_then(|(lettering, placed)| {
+        let clear = job.layout.clear_of(placed.face)?;
+        height_to_fit(job.piece, lettering, clear, job.workshop)
+    });
+    let Some(fitted) = fitted else { return finding };
+    let ways = [(1.0, &[][..]), (0.5, &[]), (1.0, back)];
+    ways.into_iter().fold(finding, |finding, (share, moved)| {
+        let tall = rounded_down(share * fitted);
+        let edit = job.set(id, "size", json!({ "height": tall }));
+        finding.remedy(format!("Make the letters {}", job.shown(tall)), [&[edit], moved].concat())
+    })
 }
 
 /// Whether an element has copies.

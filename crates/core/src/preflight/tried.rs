@@ -3,8 +3,9 @@
 use super::{Finding, Weight, found};
 use crate::edit::apply;
 use crate::evaluate::evaluate;
-use crate::piece::{Address, Piece, Remedy};
+use crate::piece::{Address, Edit, Piece, Remedy};
 use crate::workshop::Workshop;
+use serde_json::Value;
 
 /// More are not tried for one piece; what is not tried is not offered.
 const MOST_TRIED: usize = 24;
@@ -64,10 +65,17 @@ pub(super) fn keep_what_mends(piece: &Piece, findings: &mut [Finding], workshop:
     }
 }
 
-/// The field a remedy of one edit sets; typefaces are told apart.
-fn field_of(remedy: &Remedy) -> Option<(&Address, &str)> {
+/// The field a remedy of one edit sets, and to what: one of its choices, or some figure.
+fn field_of(remedy: &Remedy) -> Option<(&Address, &str, Option<&str>)> {
     let [edit] = &remedy.edits[..] else { return None };
-    edit.field().filter(|(_, field)| *field != "typeface")
+    let Edit::Set { value, .. } = edit else { return None };
+    let choice = match value {
+        Value::Object(fields) => fields.keys().next().map(String::as_str),
+        Value::String(word) => Some(word.as_str()),
+        Value::Null => Some(""),
+        _ => None,
+    };
+    edit.field().map(|(target, field)| (target, field, choice))
 }
 
 /// Whether less is left than before, the weightiest first.

@@ -1,7 +1,13 @@
 //! Reliefs that make no difference to the solid, and what stands on the bed by its letters.
 
-use super::{Finding, Job, Weight};
-use crate::piece::{Height, Relief};
+use super::layers::LEAST_LAYERS;
+use super::{Finding, Job, Remedy, Weight};
+use crate::evaluate::Placed;
+use crate::piece::{Edit, Element, Height, Relief};
+use serde_json::json;
+
+/// What is to be seen is raised so many layers (ours).
+const SEEN_LAYERS: f64 = 3.0;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let mut findings = Vec::new();
@@ -29,26 +35,65 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             Relief::Raised(_)
                 if job.layout.is_seen_through(placed) && !placed.prisms.is_empty() =>
             {
-                props.push(placed);
+                props.push((element, placed));
                 continue;
             }
             _ => continue,
         };
-        let finding = job.finding("unseen", Weight::Should, &placed.id, message);
+        let mut finding = job.finding("unseen", Weight::Should, &placed.id, message);
+        finding.remedies = shown(job, relief, placed);
         findings.push(
             finding
                 .field(if matches!(relief, Relief::Flush(_)) { "colour" } else { "relief" })
                 .at(placed.frame),
         );
     }
-    if let Some(first) = props.first() {
+    if let Some((_, first)) = props.first() {
         let message = format!(
             "The piece stands on what is raised on its back; the plate hangs {} above the bed and \
              needs support. Sink it into the back instead.",
             job.shown(-first.bottom)
         );
         let finding = job.finding("stands-on-relief", Weight::Should, &first.id, message);
-        findings.push(finding.field("relief").at(first.frame));
+        let mut finding = finding.field("relief").at(first.frame);
+        finding.remedies = sunk(job, &props);
+        findings.push(finding);
     }
     findings
+}
+
+/// The ways to let something be seen that lies level: raised, or sunk by as much as it was to be inlaid.
+fn shown(job: &Job<'_>, relief: Relief, placed: &Placed) -> Vec<Remedy> {
+    let layer = job.piece.layers.height.as_mm();
+    let high = SEEN_LAYERS * layer;
+    let mut ways = vec![Remedy {
+        label: format!("Raise it by {}", job.shown(high)),
+        edits: vec![job.set(&placed.id, "relief", json!({ "raised": { "by": high } }))],
+    }];
+    if let Relief::Flush(depth) = relief {
+        let deep = depth.as_mm().max(LEAST_LAYERS * layer);
+        ways.push(Remedy {
+            label: format!("Sink it by {}", job.shown(deep)),
+            edits: vec![job.set(&placed.id, "relief", json!({ "recessed": { "by": deep } }))],
+        });
+    }
+    ways
+}
+
+/// What the piece would stand on, sunk into its back instead, or inlaid where it has a colour of its own; so deep
+/// as it was high, and no deeper than a third of the plate.
+fn sunk(job: &Job<'_>, props: &[(&Element, &Placed)]) -> Vec<Remedy> {
+    let deepest = |placed: &Placed| super::rounded_down(placed.ground / 3.0).max(0.05);
+    let all = |into: fn(f64) -> serde_json::Value| -> Vec<Edit> {
+        let edit = |(_, placed): &(&Element, &Placed)| {
+            let high = (placed.top - placed.bottom).min(deepest(placed));
+            job.set(&placed.id, "relief", into((high * 100.0).round() / 100.0))
+        };
+        props.iter().map(edit).collect()
+    };
+    let remedy = |label: &str, edits| Remedy { label: label.to_owned(), edits };
+    vec![
+        remedy("Sink it into the back", all(|mm| json!({ "recessed": { "by": mm } }))),
+        remedy("Inlay it level with the back", all(|mm| json!({ "flush": mm }))),
+    ]
 }

@@ -1,0 +1,85 @@
+//! Where on a face there is room for something that lies where it cannot stay.
+
+use super::{Job, Remedy};
+use crate::evaluate::Placed;
+use crate::piece::{Edit, Element, Kind};
+use crate::plane::{Rect, Region, Tolerance, rounded_rectangle};
+
+/// What is left between things, in mm (common practice, no source).
+const LAND_MM: f64 = 1.0;
+
+/// More places are not tried.
+const MOST_PLACES: usize = 4_000;
+
+/// What is in the way of something else on its face: figures there, and what goes through it.
+fn in_the_way<'a>(job: &'a Job<'_>, of: &'a Placed) -> impl Iterator<Item = &'a Region> {
+    job.pairs().filter_map(move |(element, placed)| {
+        let is_here = placed.face == of.face
+            || placed.through && job.layout.is_on_sections(placed) && job.layout.is_on_sections(of);
+        let is_thing = element.is_figure() || matches!(element.kind, Kind::Hole(_));
+        (placed.id != of.id && is_here && is_thing).then_some(&placed.region)
+    })
+}
+
+/// The nearest centre of something round, so far from its middle to its edge in mm, that is within its face and clear
+/// of everything else by a land.
+pub(super) fn for_round(job: &Job<'_>, placed: &Placed, radius: f64) -> Option<(f64, f64)> {
+    let (outline, _) = job.layout.room_for(placed);
+    let apart = radius + LAND_MM + 0.02;
+    let room = outline.offset(-apart, Tolerance::Draft);
+    let room = in_the_way(job, placed)
+        .fold(room, |room, thing| room.difference(&thing.offset(apart, Tolerance::Draft)));
+    room.nearest_on_outline(placed.frame.centre())
+}
+
+/// Moves a figure to the nearest place in the clear area where nothing else lies.
+pub(super) fn moved_there(job: &Job<'_>, element: &Element, placed: &Placed) -> Option<Remedy> {
+    if element.locked || element.place().is_none() {
+        return None;
+    }
+    let ink = placed.region.bounds()?;
+    let clear = job.layout.clear_of(placed.face)?;
+    let things: Vec<(&Region, Rect)> =
+        in_the_way(job, placed).filter_map(|thing| Some((thing, thing.bounds()?))).collect();
+    let is_free = |at: &Rect| {
+        let round = at.grown(LAND_MM);
+        let room = rounded_rectangle(round, 0.0, Tolerance::Draft);
+        let meets = |(thing, bounds): &(&Region, Rect)| {
+            bounds.overlaps(&round) && !thing.intersection(&room).is_empty()
+        };
+        !things.iter().any(meets)
+    };
+    let (dx, dy) = places(ink, clear, &things)
+        .into_iter()
+        .find_map(|(dx, dy)| is_free(&ink.moved(dx, dy)).then_some((dx, dy)))?;
+    let seen_from = if job.layout.is_seen_through(placed) { -1.0 } else { 1.0 };
+    let target = job.address(&placed.id);
+    let label =
+        format!("Move the {} “{}” to where there is room", placed.kind.word(), element.name());
+    let edit = Edit::Shift { target, across: seen_from * dx + 0.0, up: dy + 0.0 };
+    Some(Remedy { label, edits: vec![edit] })
+}
+
+/// The ways to places where a box is within a clear area and next to its sides, its middle or other things; the
+/// shortest first.
+fn places(ink: Rect, clear: Rect, things: &[(&Region, Rect)]) -> Vec<(f64, f64)> {
+    let along = |[low, high]: [f64; 2], room: [f64; 2], others: Vec<[f64; 2]>| -> Vec<f64> {
+        let most = [room[0] - low, room[1] - high];
+        let beside =
+            others.iter().flat_map(|[from, to]| [from - LAND_MM - high, to + LAND_MM - low]);
+        let middle = (most[0] + most[1]) / 2.0;
+        let ways = [0.0, most[0], most[1], middle].into_iter().chain(beside);
+        // A hair of the land is given up for figures somebody would type.
+        let ways = ways.map(|mm| (mm * 100.0).round() / 100.0);
+        ways.filter(|mm| *mm >= most[0] - 0.01 && *mm <= most[1] + 0.01).collect()
+    };
+    let boxes = |of: fn(&Rect) -> [f64; 2]| things.iter().map(|(_, bounds)| of(bounds)).collect();
+    let [across, up] = [|of: &Rect| [of.x0, of.x1], |of: &Rect| [of.y0, of.y1]];
+    let rights = along(across(&ink), across(&clear), boxes(across));
+    let ups = along(up(&ink), up(&clear), boxes(up));
+    let mut all: Vec<(f64, f64)> =
+        rights.iter().flat_map(|dx| ups.iter().map(move |dy| (*dx, *dy))).collect();
+    all.sort_by(|a, b| a.0.hypot(a.1).total_cmp(&b.0.hypot(b.1)));
+    all.truncate(MOST_PLACES);
+    all
+}
