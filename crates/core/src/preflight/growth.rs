@@ -1,7 +1,7 @@
 //! Plates that may not grow as far as what stands on them asks for.
 
-use super::{Finding, Job, Weight};
-use crate::evaluate::size;
+use super::{Finding, Job, Weight, rounded_down};
+use crate::evaluate::{height_to_fit, size};
 use crate::piece::{Blank, Component, Growth, limit_of};
 use crate::plane::Tolerance;
 use crate::units::Length;
@@ -58,9 +58,27 @@ fn more(
     let finding = job.of_blank("plate-at-most", Weight::Should, message);
     let finding = finding.field(format!("grows.{side}.most"));
     if !is_enough {
-        return Some(finding);
+        return Some(smaller(job, finding));
     }
     let enough = (wanted * 10.0 - 1e-6).ceil() / 10.0;
     let edits = vec![job.set_blank(&format!("grows.{side}.most"), json!(enough))];
     Some(finding.remedy(format!("Let it grow to {}", job.shown(enough)), edits))
+}
+
+/// Offers letters, of the longest words on it, that are as large as the plate as it is has room for.
+fn smaller(job: &Job<'_>, finding: Finding) -> Finding {
+    let longest = job.lettering().filter(|(_, placed)| placed.drawn.glyphs > 0);
+    let longest = longest.max_by(|a, b| a.1.frame.width().total_cmp(&b.1.frame.width()));
+    let fitted = longest.and_then(|(lettering, placed)| {
+        let clear = job.layout.clear_of(placed.face)?;
+        let fitted = height_to_fit(job.piece, lettering, clear, job.workshop)?;
+        Some((placed, fitted.min(placed.drawn.letter_height)))
+    });
+    let Some((placed, fitted)) = fitted else { return finding };
+    // What stands beside the words takes some of the room.
+    [1.0, 0.75, 0.5].into_iter().fold(finding, |finding, share| {
+        let tall = rounded_down(share * fitted);
+        let edit = job.set(&placed.id, "size", json!({ "height": tall }));
+        finding.remedy(format!("Make the letters {}", job.shown(tall)), vec![edit])
+    })
 }

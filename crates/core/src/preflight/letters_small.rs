@@ -3,7 +3,7 @@
 use super::edge::more_room;
 use super::{Finding, Job, Weight};
 use crate::evaluate::Placed;
-use crate::piece::{LetterSize, Relief};
+use crate::piece::{LetterBox, LetterSize, Relief};
 use serde_json::json;
 
 /// Raised letters at least 4 mm tall, 5 mm or more is better (common practice, no source).
@@ -26,20 +26,11 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         let finding =
             job.finding("letters-small", Weight::Should, &placed.id, message).at(placed.frame);
         findings.push(match lettering.size {
-            LetterSize::Height(_) => {
-                let enough = json!({ "height": LEAST_HEIGHT_MM / smallest });
-                finding
-                    .field("size.height")
-                    .remedy(format!("Make them {least}"), vec![job.set(&placed.id, "size", enough)])
-            }
+            LetterSize::Height(_) => as_tall(job, finding, placed, smallest),
             LetterSize::Box(box_) => {
                 let times = LEAST_HEIGHT_MM / height;
-                let [wide, tall] =
-                    [box_.width, box_.height].map(|side| (side.as_mm() * times).ceil());
-                let label = format!("Give them {} by {}", job.shown(wide), job.shown(tall));
-                let larger = json!({ "box": { "width": wide, "height": tall } });
-                let finding = finding.remedy(label, vec![job.set(&placed.id, "size", larger)]);
-                room_for_larger(job, finding.field("size"), placed, times)
+                let finding = larger_box(job, finding.field("size"), placed, (box_, times));
+                room_for_larger(job, finding, placed, times)
             }
             LetterSize::ClearArea => {
                 room_for_larger(job, finding.field("size"), placed, LEAST_HEIGHT_MM / height)
@@ -47,6 +38,29 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         });
     }
     findings
+}
+
+/// Offers letters that are tall enough in the smallest line; where that leaves something too thin, half as tall again.
+fn as_tall(job: &Job<'_>, finding: Finding, placed: &Placed, smallest: f64) -> Finding {
+    [1.0, 1.5].into_iter().fold(finding.field("size.height"), |finding, times| {
+        let enough = times * LEAST_HEIGHT_MM;
+        let height = json!({ "height": enough / smallest });
+        let edits = vec![job.set(&placed.id, "size", height)];
+        finding.remedy(format!("Make them {}", job.shown(enough)), edits)
+    })
+}
+
+/// Offers a box so many times as large for the words to be fitted into.
+fn larger_box(
+    job: &Job<'_>,
+    finding: Finding,
+    placed: &Placed,
+    (box_, times): (LetterBox, f64),
+) -> Finding {
+    let [wide, tall] = [box_.width, box_.height].map(|side| (side.as_mm() * times).ceil());
+    let label = format!("Make their box {} by {}", job.shown(wide), job.shown(tall));
+    let larger = json!({ "box": { "width": wide, "height": tall } });
+    finding.remedy(label, vec![job.set(&placed.id, "size", larger)])
 }
 
 /// Offers what gives fitted words room to be so many times as large.

@@ -2,7 +2,7 @@
 
 use super::{Finding, Job, Weight, rounded_down};
 use crate::evaluate::{Stop, height_to_fit};
-use crate::piece::{Address, Edit, ElementKind, Kind};
+use crate::piece::{Address, Edit, ElementKind, Hole, Kind};
 use crate::plane::{MAX_COORDINATE_MM, Rect};
 use crate::stock::MAX_EXTENT_MM;
 use crate::units::{Length, format_length};
@@ -39,7 +39,8 @@ pub(super) fn said(job: &Job<'_>, stop: &Stop) -> Finding {
                 "Nothing is left of the {}: what is cut out covers all of it. {advice}",
                 job.blank()
             );
-            job.of_blank("nothing-left", Weight::Stop, message)
+            let finding = job.of_blank("nothing-left", Weight::Stop, message);
+            smaller_hole(job, finding)
         }
         Stop::NotBuildable(error) => {
             let message = format!("This cannot be built: {error}. Take some elements away.");
@@ -49,6 +50,20 @@ pub(super) fn said(job: &Job<'_>, stop: &Stop) -> Finding {
             };
             Finding::new("not-buildable", Weight::Stop, target, message)
         }
+    }
+}
+
+/// Offers the largest hole a third as wide as the face is on its shorter side.
+fn smaller_hole(job: &Job<'_>, finding: Finding) -> Finding {
+    let wide = |hole: &Hole| hole.diameter.as_mm();
+    let largest = job.holes().max_by(|(a, _), (b, _)| wide(a).total_cmp(&wide(b)));
+    let third = rounded_down(job.shorter_side() / 3.0);
+    match largest {
+        Some((_, placed)) if third > 0.5 => finding.remedy(
+            format!("Make the hole {} across", job.shown(third)),
+            vec![job.set(&placed.id, "diameter", third)],
+        ),
+        _ => finding,
     }
 }
 

@@ -8,8 +8,11 @@ use crate::piece::{Edit, Element, Emblem, Kind, LetterSize, Lettering, Remedy, l
 use crate::plane::Side;
 use serde_json::json;
 
-/// Letters or emblems are offered no more than so many times larger.
+/// What would have to be more times larger is so narrow that its width tells nothing any more.
 const MOST_LARGER: f64 = 2.5;
+
+/// Such is tried so many times as large.
+const LARGER: [f64; 4] = [1.5, 2.5, 5.0, 10.0];
 
 /// The ways to bring a place to what it should be, the mildest first.
 pub(super) fn of(job: &Job<'_>, wanted: f64, place: &Place<'_>) -> Vec<Remedy> {
@@ -113,6 +116,12 @@ impl Ways<'_> {
         }
         // Strokes that were lost altogether come back thin with a little weight; more mends them, too.
         ways.extend([1.0, 2.0, 3.5].into_iter().filter_map(weight));
+        let heavier = lettering.style.heavier.as_mm();
+        if heavier * way < 0.0 {
+            let label = if way > 0.0 { "Take no weight away" } else { "Add no weight" };
+            let edits = vec![job.set(id, "style.heavier", 0.0)];
+            ways.push(Remedy { label: label.to_owned(), edits });
+        }
         ways.extend(self.larger_letters(lettering, placed));
         if self.place.side == Side::Inside && !is_cut {
             ways.extend(sturdier(job, lettering, placed));
@@ -131,18 +140,21 @@ impl Ways<'_> {
         })
     }
 
-    fn larger_letters(&self, lettering: &Lettering, placed: &Placed) -> Option<Remedy> {
-        let LetterSize::Height(height) = lettering.size else { return None };
+    fn larger_letters(&self, lettering: &Lettering, placed: &Placed) -> Vec<Remedy> {
+        let LetterSize::Height(height) = lettering.size else { return Vec::new() };
+        let way = |ratio: f64| {
+            let tall = (height.as_mm() * ratio * 1.02 * 10.0).ceil() / 10.0;
+            let edit = self.job.set(&placed.id, "size", json!({ "height": tall }));
+            let label = format!("Make the letters {}", self.job.shown(tall));
+            Remedy { label, edits: vec![edit] }
+        };
+        self.larger().into_iter().map(way).collect()
+    }
+
+    /// How many times larger what is drawn in proportion would have to be; several, where that cannot be told.
+    fn larger(&self) -> Vec<f64> {
         let ratio = self.wanted / self.place.thin.width.max(1e-3);
-        if ratio > MOST_LARGER {
-            return None;
-        }
-        let tall = (height.as_mm() * ratio * 1.02 * 10.0).ceil() / 10.0;
-        let edit = self.job.set(&placed.id, "size", json!({ "height": tall }));
-        Some(Remedy {
-            label: format!("Make the letters {}", self.job.shown(tall)),
-            edits: vec![edit],
-        })
+        if ratio <= MOST_LARGER { vec![ratio] } else { LARGER.to_vec() }
     }
 
     fn of_emblem(&self, emblem: &Emblem, placed: &Placed) -> Vec<Remedy> {
@@ -154,11 +166,10 @@ impl Ways<'_> {
             let wide = up(line + self.missing);
             ways.push(self.length(placed, "stroke.width", "Make its lines", wide));
         }
-        let ratio = self.wanted / self.place.thin.width.max(1e-3);
-        if ratio <= MOST_LARGER {
-            let wide = (emblem.width.as_mm() * ratio * 1.02 * 10.0).ceil() / 10.0;
-            ways.push(self.length(placed, "width", "Make it", wide));
-        }
+        let larger = self.larger().into_iter();
+        let wide = larger.map(|ratio| (emblem.width.as_mm() * ratio * 1.02 * 10.0).ceil() / 10.0);
+        let wide = wide.filter(|wide| *wide < job.shorter_side());
+        ways.extend(wide.map(|wide| self.length(placed, "width", "Make it", wide)));
         ways
     }
 
