@@ -188,7 +188,8 @@ def test_lines_meet_where_shapely_lets_them(plated, looked_through, typeface, pi
     assert len(said) == (shared > 0.05) or abs(shared - 0.05) < 0.04
     apart = GAP if relief is RAISED else 2 * LINE
     for finding in said:
-        enough = finding["figures"]["limit"]
+        assert finding["figures"]["measured"] == pytest.approx(7 * pitch)
+        enough = finding["figures"]["limit"] / 7
         assert pushed(enough).distance(lower) >= apart - 0.05
         assert pushed(enough - 0.05).distance(lower) < apart + 0.05
 

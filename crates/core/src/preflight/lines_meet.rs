@@ -2,7 +2,7 @@
 
 use super::{Figures, Finding, Job, Remedy, Source, Weight};
 use crate::evaluate::{Placed, height_to_fit, lines_alone};
-use crate::piece::{Lettering, Relief, limit_of};
+use crate::piece::{Course, Lettering, Relief, Repeat, limit_of};
 use crate::plane::{Region, Tolerance};
 use serde_json::json;
 
@@ -20,32 +20,55 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
 }
 
 fn meeting(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Option<Finding> {
+    let is_one = lettering.lines.len() < 2 && lettering.course != Course::Below;
     // Openwork is meant to join.
-    if placed.drawn.glyphs == 0 || lettering.relief.stands_on_the_bed() {
+    if is_one || placed.drawn.glyphs == 0 || lettering.relief.stands_on_the_bed() {
         return None;
     }
     let height = placed.drawn.letter_height;
     let lines_at = |pitch| lines_alone(job.piece, lettering, pitch, height, job.workshop);
     let lines = lines_at(lettering.pitch);
-    let shared = |[one, other]: [&Region; 2]| {
-        let area = one.intersection(other).area();
-        (area, area / one.area().min(other.area()).max(1e-9))
-    };
-    let (area, share) = neighbours(&lines)
-        .map(shared)
-        .fold((0.0, 0.0), |(area, share), one| (one.0.max(area), one.1.max(share)));
-    if area < NOTICEABLE_MM2 {
+    let (mut all, mut most, mut share) = (Region::default(), 0.0, 0.0);
+    for [one, other] in neighbours(&lines) {
+        let shared = one.intersection(other);
+        let area = shared.area();
+        most = f64::max(most, area);
+        share = f64::max(share, area / one.area().min(other.area()).max(1e-9));
+        all = all.union(&shared);
+    }
+    if most < NOTICEABLE_MM2 {
         return None;
     }
     let weight = if share > UNREADABLE { Weight::Must } else { Weight::Should };
     let message = "Lines of the lettering run into each other. Set them further apart.".to_owned();
     let finding = job.finding("lines-meet", weight, &placed.id, message);
+    let there = as_placed(job, lettering, placed, &lines).map(|(dx, dy)| all.moved(dx, dy));
     let finding = finding.field("pitch").at(placed.frame);
+    let finding = finding.spots(there.map(|shared| job.spot(placed, shared)));
     let Some(enough) = enough(job, lettering, lines_at) else { return Some(finding) };
-    let figures = Figures { measured: lettering.pitch, limit: enough, source: Source::Ours };
-    let mut finding = finding.measured(figures);
+    let [measured, limit] = [lettering.pitch, enough].map(|pitch| pitch * height);
+    let mut finding = finding.measured(Figures { measured, limit, source: Source::Ours });
     finding.remedies = further_apart(job, lettering, placed, enough);
     Some(finding)
+}
+
+/// How lines by themselves are moved to where they are on the face, unless they were turned over or repeated.
+fn as_placed(
+    job: &Job<'_>,
+    lettering: &Lettering,
+    placed: &Placed,
+    lines: &[Region],
+) -> Option<(f64, f64)> {
+    /// What they may differ by for being worked out more coarsely, in mm.
+    const NEAR_MM: f64 = 0.2;
+    if lettering.turn != 0.0 || lettering.repeat != Repeat::Once {
+        return None;
+    }
+    let own = lines.iter().filter_map(Region::bounds).reduce(|all, one| all.hull(&one))?;
+    let there = placed.region.bounds()?;
+    let (dx, dy) = (there.x0 - own.x0, there.y0 - own.y0);
+    let is_it = (there.x1 - own.x1 - dx).hypot(there.y1 - own.y1 - dy) < NEAR_MM;
+    (is_it && !lettering.mirrored && !job.layout.is_seen_through(placed)).then_some((dx, dy))
 }
 
 /// Every line with the next below it that says something.
@@ -94,10 +117,10 @@ fn further_apart(
     placed: &Placed,
     enough: f64,
 ) -> Vec<Remedy> {
-    let id = &placed.id;
+    let (id, height) = (&placed.id, placed.drawn.letter_height);
     let apart = job.set(id, "pitch", enough);
     let mut ways = vec![Remedy {
-        label: format!("Set the lines {enough} of their height apart"),
+        label: format!("Set the lines {} apart", job.shown(enough * height)),
         edits: vec![apart.clone()],
     }];
     let wider = Lettering { pitch: enough, ..lettering.clone() };
@@ -106,7 +129,7 @@ fn further_apart(
         .clear_of(placed.face)
         .and_then(|clear| height_to_fit(job.piece, &wider, clear, job.workshop))
         .map(super::rounded_down)
-        .filter(|fitted| *fitted > 1.0);
+        .filter(|fitted| *fitted > 1.0 && *fitted < height);
     ways.extend(fitted.map(|fitted| Remedy {
         label: format!("Set them apart and fit them in, letters {}", job.shown(fitted)),
         edits: vec![
