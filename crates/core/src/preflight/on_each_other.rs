@@ -2,6 +2,7 @@
 
 use super::{Finding, Job, Remedy, Weight, free};
 use crate::evaluate::Placed;
+use crate::lettering::Reading;
 use crate::piece::{Course, Edit, Element, Kind, Repeat};
 use crate::plane::Rect;
 use crate::solid::Act;
@@ -96,6 +97,8 @@ fn overlapping(
     let second = finding.remedies.len().min(2);
     finding.remedies.splice(second..second, elsewhere);
     finding.remedies.extend(one_below_the_other(job, one, other));
+    let turned = [other, one].into_iter().filter_map(|of| to_the_other_side(job, of));
+    finding.remedies.extend(turned);
     Some(finding)
 }
 
@@ -124,6 +127,23 @@ fn one_below_the_other(
         ]);
     }
     Some(Remedy { label: "Set them one below the other".to_owned(), edits })
+}
+
+/// Words along a circle, on the other side of it and read from there: over it becomes under it.
+fn to_the_other_side(job: &Job<'_>, (element, placed): (&Element, &Placed)) -> Option<Remedy> {
+    let Kind::Lettering(lettering) = &element.kind else { return None };
+    let Course::Circle(circle) = lettering.course else { return None };
+    let reading = match circle.reading {
+        Reading::Clockwise => Reading::Upright,
+        Reading::Upright => Reading::Clockwise,
+    };
+    let middle = if circle.middle > 0.0 { circle.middle - 180.0 } else { circle.middle + 180.0 };
+    let edits = vec![
+        job.set(&placed.id, "course.circle.middle", middle),
+        job.set(&placed.id, "course.circle.reading", json!(reading)),
+    ];
+    let label = format!("Put “{}” on the other side of the circle", element.name());
+    (!element.locked).then_some(Remedy { label, edits })
 }
 
 /// With its first letter large.
