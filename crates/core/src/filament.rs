@@ -121,7 +121,7 @@ impl Rgb {
     }
 
     /// How light it looks, 0 to 1 (the weights of ITU-R BT.601, on the encoded values).
-    fn luma(self) -> f64 {
+    pub(crate) fn luma(self) -> f64 {
         let [red, green, blue] = self.0.map(|part| f64::from(part) / 255.0);
         0.299 * red + 0.587 * green + 0.114 * blue
     }

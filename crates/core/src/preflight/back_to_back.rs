@@ -1,6 +1,7 @@
 //! What is sunk into one face and meets what is sunk into the other.
 
 use super::depth::{LEAST_FLOOR_MM, Sunk};
+use super::layers::LEAST_LAYERS;
 use super::spot::Spot;
 use super::{Finding, Job, Remedy, Weight, rounded_down};
 use crate::evaluate::Placed;
@@ -20,8 +21,8 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         job.pairs().filter(is_sunk)
     };
     let mut findings = Vec::new();
-    for (own, back) in sunk_into(FaceName::Back) {
-        for (other_own, front) in sunk_into(FaceName::Front) {
+    for (sunk_below, back) in sunk_into(FaceName::Back) {
+        for (sunk_above, front) in sunk_into(FaceName::Front) {
             let between = front.bottom - back.top;
             if between >= LEAST_FLOOR_MM - 1e-9 || !front.frame.overlaps(&back.frame) {
                 continue;
@@ -52,15 +53,15 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 ..job.spot(front, shared)
             };
             let mut finding = finding.spots([spot]);
-            finding.remedies = less_deep(job, (own, back), (other_own, front), between);
+            finding.remedies = less_deep(job, (sunk_below, back), (sunk_above, front), between);
             findings.push(finding);
         }
     }
     findings
 }
 
-/// The ways to leave a good floor between what is sunk into the back and into the front: the one less deep, the other,
-/// both by as much, or a thicker plate.
+/// The ways to leave a good floor between what is sunk into the back and into the front: both less deep by as much,
+/// one of them, or a thicker plate.
 fn less_deep(
     job: &Job<'_>,
     back: (&Element, &Placed),
@@ -68,7 +69,7 @@ fn less_deep(
     between: f64,
 ) -> Vec<Remedy> {
     let lacks = 2.0 * LEAST_FLOOR_MM - between;
-    let least = super::layers::LEAST_LAYERS * job.piece.layers.height.as_mm();
+    let least = LEAST_LAYERS * job.piece.layers.height.as_mm();
     let less = |(element, placed): (&Element, &Placed), by: f64| {
         let sunk = Sunk::of(element)?;
         let deep = placed.ground - sunk.depth.floor(placed.ground);

@@ -97,7 +97,9 @@ fn not_seen(job: &Job<'_>, code: &Code, placed: &Placed) -> Option<Finding> {
     let message = "The code has the colour of what it is on: a scanner sees only its shadows. Give it another \
                    colour, a dark one on light, or let light modules be drawn on dark.";
     let finding = job.finding("code-in-one-colour", Weight::Should, &placed.id, message.to_owned());
-    Some(finding.field("colour").at(placed.frame))
+    let mut finding = finding.field("colour").at(placed.frame);
+    finding.remedies.extend(job.standing_out(placed));
+    Some(finding)
 }
 
 /// What a scanner reads in the plan is what it is to say.

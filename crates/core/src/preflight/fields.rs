@@ -1,6 +1,6 @@
 //! Rims and recesses the plate has no room for, and figures that run onto the rim.
 
-use super::edge::with_fit;
+use super::room::with_fit;
 use super::{Figure, Finding, Job, Weight, rounded_down};
 use crate::evaluate::Placed;
 use crate::piece::{Element, ElementKind, FieldShape, Kind, Relief};

@@ -3,7 +3,7 @@
 use super::{Job, Remedy};
 use crate::evaluate::Placed;
 use crate::piece::{Edit, Element, Kind};
-use crate::plane::{Rect, Region, Tolerance, rounded_rectangle};
+use crate::plane::{Rect, Region, Tolerance, circle, rounded_rectangle};
 
 /// What is left between things, in mm (common practice, no source).
 const LAND_MM: f64 = 1.0;
@@ -19,6 +19,15 @@ fn in_the_way<'a>(job: &'a Job<'_>, of: &'a Placed) -> impl Iterator<Item = &'a 
         let is_thing = element.is_figure() || matches!(element.kind, Kind::Hole(_));
         (placed.id != of.id && is_here && is_thing).then_some(&placed.region)
     })
+}
+
+/// Whether nothing else would lie nearer than a land to something round, so far from its middle to its edge in mm.
+pub(super) fn is_free(job: &Job<'_>, placed: &Placed, at: (f64, f64), radius: f64) -> bool {
+    let round = circle(at, radius + LAND_MM, Tolerance::Draft);
+    let is_near = |thing: &&Region| {
+        thing.bounds().zip(round.bounds()).is_some_and(|(thing, round)| thing.overlaps(&round))
+    };
+    in_the_way(job, placed).filter(is_near).all(|thing| thing.intersection(&round).is_empty())
 }
 
 /// The nearest centre of something round, so far from its middle to its edge in mm, that is within its face and clear

@@ -56,18 +56,17 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             .field("place.across.distance")
             .at(placed.frame);
         let is_round = hole.shape == HoleShape::Round && hole.repeat == Repeat::Once;
+        let near = nearest_good_centre(placed.frame, outline).filter(|_| is_round);
         let radius = diameter / 2.0 + hole.edges.top.size().max(hole.edges.bottom.size());
-        let ways = [
-            ("Move it to where there is room".to_owned(), free::for_round(job, placed, radius)),
-            (
-                format!("Leave {} to the edge", job.shown(LEAST_LAND_MM)),
-                nearest_good_centre(placed.frame, outline),
-            ),
-        ];
-        for (label, centre) in ways {
-            if let Some(centre) = centre.filter(|_| is_round) {
-                finding = finding.remedy(label, put(job, placed, centre, rect));
-            }
+        // Where something lies there, the nearest place where nothing does comes first.
+        let is_taken = |at: &(f64, f64)| !free::is_free(job, placed, *at, radius);
+        if let Some(at) = near.filter(is_taken).and_then(|_| free::for_round(job, placed, radius)) {
+            let edits = put(job, placed, at, rect);
+            finding = finding.remedy("Move it to where there is room", edits);
+        }
+        if let Some(at) = near {
+            let label = format!("Leave {} to the edge", job.shown(LEAST_LAND_MM));
+            finding = finding.remedy(label, put(job, placed, at, rect));
         }
         findings.push(finding);
     }

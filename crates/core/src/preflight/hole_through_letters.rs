@@ -1,6 +1,6 @@
 //! A hole that runs through lettering or an emblem, or leaves too little between.
 
-use super::edge::with_fit;
+use super::room::with_fit;
 use super::{Finding, Job, Weight};
 use crate::evaluate::Placed;
 use crate::piece::{Hole, Repeat};

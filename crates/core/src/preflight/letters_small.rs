@@ -1,6 +1,6 @@
 //! Letters too small to print well.
 
-use super::edge::more_room;
+use super::room::more_room;
 use super::{Finding, Job, Weight};
 use crate::evaluate::Placed;
 use crate::piece::{LetterBox, LetterSize, Relief};

@@ -42,6 +42,7 @@ mod patterns;
 mod points;
 mod printed;
 mod ring_opening;
+mod room;
 mod shape_missing;
 mod slot;
 mod socket;
@@ -64,6 +65,7 @@ pub use printed::{Printed, printed};
 pub use spot::Spot;
 
 use crate::evaluate::{Evaluation, Layout, Made, Placed, Slice};
+use crate::filament::Filament;
 use crate::piece::{
     Address, Component, Edit, Element, Hole, Kind, LetterSize, Lettering, Piece, Relief, Repeat,
     SetAside,
@@ -212,6 +214,21 @@ impl Job<'_> {
     /// The edit that puts a value into a field of the blank.
     fn set_blank(&self, field: &str, value: impl Into<Value>) -> Edit {
         Edit::set(&self.component.blank_address(), field, value)
+    }
+
+    /// Gives something the colour, of those the piece has, that stands out most from a face of its own; there is none
+    /// where all are as light or as dark.
+    fn standing_out(&self, placed: &Placed) -> Option<Remedy> {
+        const NOTICEABLE: f64 = 0.2;
+        let face = self.layout.blank.face_colour(placed.face);
+        let own = self.piece.filaments.get(face)?.colour.luma();
+        let unlike = |one: &Filament| (one.colour.luma() - own).abs();
+        let others = self.piece.filaments.iter().filter(|one| unlike(one) > NOTICEABLE);
+        let filament = others.max_by(|a, b| unlike(a).total_cmp(&unlike(b)))?.clone();
+        let label = format!("Give it the colour {}", filament.name);
+        let (target, field) = (self.address(&placed.id), "colour".to_owned());
+        let edit = Edit::Colour { target, field, filament: Some(filament) };
+        Some(Remedy { label, edits: vec![edit] })
     }
 
     /// A length as the piece shows lengths.

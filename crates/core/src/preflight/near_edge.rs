@@ -1,6 +1,6 @@
 //! Words nearer to the edge than their own strokes are wide.
 
-use super::edge::with_fit;
+use super::room::with_fit;
 use super::{Figures, Finding, Job, Source, Weight};
 use crate::piece::{Course, Outline};
 use crate::plane::{Distances, Tolerance};

@@ -16,7 +16,9 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                  Put it on the front, or make a piece of the mesh’s other face.",
                 placed.kind.word()
             );
-            job.finding("no-back", Weight::Must, &placed.id, message).field("face")
+            let finding = job.finding("no-back", Weight::Must, &placed.id, message);
+            let front = vec![job.set(&placed.id, "face", "front")];
+            finding.field("face").remedy("Put it on the front", front)
         })
         .collect()
 }

@@ -36,11 +36,17 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                     finding.remedy(label, edits)
                 });
             }
-            Kind::Pattern(_) if placed.region.is_empty() => {
+            Kind::Pattern(pattern) if placed.region.is_empty() => {
                 let message = "No motif has room in what the pattern fills. Make them smaller, or let it keep \
                                less far from the edge and from other things.";
                 let finding = job.finding("no-motif", Weight::Should, id, message.to_owned());
-                findings.push(finding.field("pitch"));
+                let half = pattern.pitch.as_mm() / 2.0;
+                let edits = vec![
+                    job.set(id, "pitch", json!(half)),
+                    job.set(id, "line", json!(pattern.line.as_mm().min(half / 2.0))),
+                ];
+                let label = format!("Make the pitch {}", job.shown(half));
+                findings.push(finding.field("pitch").remedy(label, edits));
             }
             Kind::Halo(halo) if placed.drawn.too_many > 0 => {
                 let message = "The halo would go round more letters, in more steps or further out, than can be worked \

@@ -62,14 +62,17 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     findings
 }
 
-/// The ways to let something be seen that lies level: raised, or sunk by as much as it was to be inlaid.
+/// The ways to let something be seen that lies level: in another colour, raised, or sunk by as much as it was to be
+/// inlaid.
 fn shown(job: &Job<'_>, relief: Relief, placed: &Placed) -> Vec<Remedy> {
     let layer = job.piece.layers.height.as_mm();
     let high = SEEN_LAYERS * layer;
-    let mut ways = vec![Remedy {
+    let coloured = job.standing_out(placed).filter(|_| matches!(relief, Relief::Flush(_)));
+    let mut ways: Vec<Remedy> = coloured.into_iter().collect();
+    ways.push(Remedy {
         label: format!("Raise it by {}", job.shown(high)),
         edits: vec![job.set(&placed.id, "relief", json!({ "raised": { "by": high } }))],
-    }];
+    });
     if let Relief::Flush(depth) = relief {
         let deep = depth.as_mm().max(LEAST_LAYERS * layer);
         ways.push(Remedy {
