@@ -666,10 +666,24 @@ proptest! {
         first in (-38.0..38.0f64, -18.0..18.0f64, 2.0..9.0f64),
         second in (-38.0..38.0f64, -18.0..18.0f64, 2.0..9.0f64),
         rim_width in 0.2..2.0f64,
+        below in proptest::option::of(("[A-Zgj]{1,6}", 0.5..2.0f64)),
+        depth in proptest::option::of(0.3..3.5f64),
+        back in proptest::option::of(0.4..2.5f64),
     ) {
+        let mut lines = vec![line(&words)];
+        let pitch = below.as_ref().map_or(1.6, |(_, pitch)| *pitch);
+        lines.extend(below.iter().map(|(words, _)| line(words)));
+        let on_back = back.map_or(Vec::new(), |deep| {
+            vec![
+                add_on_back(ElementKind::Emblem),
+                set("emblem-1", "width", 9.0),
+                set("emblem-1", "relief", json!({ "recessed": { "by": deep } })),
+            ]
+        });
         let piece = plate(&[
             vec![
-                set("lettering-1", "lines.0.words", words),
+                set("lettering-1", "lines", json!(lines)),
+                set("lettering-1", "pitch", pitch),
                 set("lettering-1", "size", json!({ "height": height })),
                 set("lettering-1", "style.heavier", heavier),
                 set("lettering-1", "style.spacing", spacing),
@@ -678,7 +692,9 @@ proptest! {
             at("lettering-1", across, up),
             hole("hole-1", first.0, first.1, first.2),
             hole("hole-2", second.0, second.1, second.2),
+            vec![set("hole-2", "depth", depth)],
             rim(rim_width, 1.0),
+            on_back,
         ]);
         let musts = |findings: &[Finding]| findings.iter().filter(|one| one.weight <= Weight::Must).count();
         let before = said(&piece, Tolerance::Draft);

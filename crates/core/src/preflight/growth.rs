@@ -67,6 +67,8 @@ fn more(
 
 /// Offers letters, of the longest words on it, that are as large as the plate as it is has room for.
 fn smaller(job: &Job<'_>, finding: Finding) -> Finding {
+    /// Smaller letters are not worth it, in mm.
+    const SMALLEST_MM: f64 = 2.0;
     let longest = job.lettering().filter(|(_, placed)| placed.drawn.glyphs > 0);
     let longest = longest.max_by(|a, b| a.1.frame.width().total_cmp(&b.1.frame.width()));
     let fitted = longest.and_then(|(lettering, placed)| {
@@ -76,8 +78,9 @@ fn smaller(job: &Job<'_>, finding: Finding) -> Finding {
     });
     let Some((placed, fitted)) = fitted else { return finding };
     // What stands beside the words takes some of the room.
-    [1.0, 0.75, 0.5].into_iter().fold(finding, |finding, share| {
-        let tall = rounded_down(share * fitted);
+    let sizes = [1.0, 0.75, 0.5].map(|share| rounded_down(share * fitted));
+    let legible = sizes.into_iter().filter(|tall| *tall >= SMALLEST_MM);
+    legible.fold(finding, |finding, tall| {
         let edit = job.set(&placed.id, "size", json!({ "height": tall }));
         finding.remedy(format!("Make the letters {}", job.shown(tall)), vec![edit])
     })

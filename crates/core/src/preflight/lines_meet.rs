@@ -2,7 +2,7 @@
 
 use super::{Figures, Finding, Job, Remedy, Source, Weight};
 use crate::evaluate::{Placed, height_to_fit, lines_alone};
-use crate::piece::{Course, Lettering, Relief, Repeat, limit_of};
+use crate::piece::{Course, LetterSize, Lettering, Relief, Repeat, limit_of};
 use crate::plane::{Region, Tolerance};
 use serde_json::json;
 
@@ -119,10 +119,12 @@ fn further_apart(
 ) -> Vec<Remedy> {
     let (id, height) = (&placed.id, placed.drawn.letter_height);
     let apart = job.set(id, "pitch", enough);
-    let mut ways = vec![Remedy {
-        label: format!("Set the lines {} apart", job.shown(enough * height)),
-        edits: vec![apart.clone()],
-    }];
+    let label = match lettering.size {
+        LetterSize::Height(_) => format!("Set the lines {} apart", job.shown(enough * height)),
+        // The letters become smaller with it.
+        LetterSize::Box(_) | LetterSize::ClearArea => "Set the lines further apart".to_owned(),
+    };
+    let mut ways = vec![Remedy { label, edits: vec![apart.clone()] }];
     let wider = Lettering { pitch: enough, ..lettering.clone() };
     let fitted = job
         .layout
