@@ -56,7 +56,7 @@ pub(crate) use contour::contour;
 pub(crate) use kinds::drawn_out;
 pub(crate) use motifs::MOST_MOTIFS;
 pub(crate) use outline::RING_WALLS_MM;
-pub(crate) use words::{height_to_fit, letters_alone, lines_alone};
+pub(crate) use words::{LinesAlone, height_to_fit, letters_alone};
 
 use crate::cache::{Kept, Stage};
 use crate::halt::Halted;

@@ -2,8 +2,8 @@
 
 use crate::cache::{Kept, Stage};
 use crate::lettering::{
-    Align, Along, Circle, Line, Over, Seat, SetWords, Style, TYPEFACES, fitting_ratio, set_along,
-    set_around, set_lines,
+    Align, Along, Circle, Line, Over, Seat, SetWords, Style, TYPEFACES, baselines, each_around,
+    each_line, fitting_ratio, set_along, set_around, set_lines,
 };
 use crate::piece::{
     CircleCourse, Course, LetterBox, LetterSize, Lettering, OutlineCourse, Piece, SitsBy, TextLine,
@@ -301,33 +301,55 @@ pub(crate) fn letters_alone(
     lettering.lines.iter().flat_map(of_line).collect()
 }
 
-/// Each line of a lettering by itself, where it stands to the others, at so many times the height of a line from one to
-/// the next; of a letter height in mm. Not of words round a face or along an outline, whose lines follow a way.
-pub(crate) fn lines_alone(
-    piece: &Piece,
-    lettering: &Lettering,
-    pitch: f64,
-    letter_height: f64,
-    workshop: &Workshop<'_>,
-) -> Vec<Region> {
-    let circle = match &lettering.course {
-        Course::Straight | Course::Below => None,
-        Course::Circle(course) => Some(circle_of(course)),
-        Course::Round(_) | Course::Outline(_) => return Vec::new(),
-    };
-    let Lettering { style, align, .. } = lettering;
-    let lines = scaled(&lines_of(piece, lettering, workshop), letter_height);
-    let alone = |i: usize| {
-        let mut lines = lines.clone();
-        let others = lines.iter_mut().enumerate().filter(|(other, _)| *other != i);
-        others.for_each(|(_, other)| other.words.clear());
-        let (cache, tolerance) = (workshop.cache, Tolerance::Draft);
-        match &circle {
-            Some(circle) => set_around(&lines, style, circle, pitch, tolerance).region,
-            None => set_lines(&lines, style, (*align, pitch), None, tolerance, cache).region,
+/// The lines of a lettering, each by itself, to be set at any distance from one to the next.
+pub(crate) struct LinesAlone<'a> {
+    lines: Vec<Line>,
+    style: &'a Style,
+    way: Way,
+}
+
+/// What lines run along.
+enum Way {
+    /// Straight lines, which are the same at any distance.
+    Straight(Vec<Region>),
+    Around(Circle),
+}
+
+impl<'a> LinesAlone<'a> {
+    /// The lines at a letter height in mm. Not of words round a face or along an outline, which those go with.
+    pub(crate) fn of(
+        piece: &Piece,
+        lettering: &'a Lettering,
+        letter_height: f64,
+        workshop: &Workshop<'_>,
+    ) -> Option<Self> {
+        let Lettering { style, align, course, .. } = lettering;
+        let lines = scaled(&lines_of(piece, lettering, workshop), letter_height);
+        let way = match course {
+            Course::Straight | Course::Below => {
+                let set = each_line(&lines, style, *align, None, Tolerance::Draft, workshop.cache);
+                Way::Straight(set.into_iter().map(|line| line.region).collect())
+            }
+            Course::Circle(course) => Way::Around(circle_of(course)),
+            Course::Round(_) | Course::Outline(_) => return None,
+        };
+        Some(LinesAlone { lines, style, way })
+    }
+
+    /// Every line where it stands to the others, at so many times the height of a line from one to the next.
+    pub(crate) fn at(&self, pitch: f64) -> Vec<Region> {
+        match &self.way {
+            Way::Straight(lines) => {
+                let stood = lines.iter().zip(baselines(&self.lines, pitch));
+                stood.map(|(line, up)| line.clone().moved(0.0, up)).collect()
+            }
+            Way::Around(circle) => {
+                let set = each_around(&self.lines, self.style, circle, pitch, Tolerance::Draft);
+                let heavier = self.style.heavier.as_mm();
+                set.into_iter().map(|line| line.region.offset(heavier, Tolerance::Draft)).collect()
+            }
         }
-    };
-    (0..lines.len()).map(alone).collect()
+    }
 }
 
 fn circle_of(course: &CircleCourse) -> Circle {

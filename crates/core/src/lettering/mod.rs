@@ -15,8 +15,8 @@ mod typeface;
 pub use catalogue::{TYPEFACES, shipped, typeface_for};
 pub use own::{FaceFound, FontError, MAX_FONT_BYTES, OWN_FACE, OpenedFont, open_font};
 pub use setting::{
-    Along, Circle, Line, Over, Seat, SetWords, extents, fitting_ratio, set, set_along, set_around,
-    set_lines,
+    Along, Circle, Line, Over, Seat, SetWords, baselines, each_around, each_line, extents,
+    fitting_ratio, set, set_along, set_around, set_lines,
 };
 pub use style::{Align, CircleSide, Reading, Style};
 pub use typeface::{Group, Typeface};

@@ -188,28 +188,54 @@ pub fn set_lines(
 ) -> SetWords {
     let mut all = SetWords::default();
     let mut parts = Vec::with_capacity(lines.len());
-    let mut baseline = lines.iter().skip(1).map(|line| pitch * line.height).sum();
-    for (i, line) in lines.iter().enumerate() {
-        if i > 0 {
-            baseline -= pitch * line.height;
-        }
-        let set = set_line(line, style, over, tolerance, cache);
-        all.glyphs += set.glyphs;
-        all.missing.extend(set.missing);
-        all.advance = all.advance.max(set.advance);
+    let each = each_line(lines, style, align, over, tolerance, cache);
+    for (i, (set, baseline)) in each.into_iter().zip(baselines(lines, pitch)).enumerate() {
+        all.count(&set);
         let Some(frame) = set.frame else { continue };
+        all.take_seats(set.seats, i, Affine::translate((0.0, baseline)));
+        let frame = frame.moved(0.0, baseline);
+        all.frame = Some(all.frame.map_or(frame, |whole| whole.hull(&frame)));
+        parts.push(set.region.moved(0.0, baseline));
+    }
+    all.region = Region::gather(parts);
+    all.missing = each_once(all.missing);
+    all
+}
+
+/// Sets lines each by itself, standing on y = 0 and aligned about x = 0.
+pub fn each_line(
+    lines: &[Line],
+    style: &Style,
+    align: Align,
+    over: Option<Over>,
+    tolerance: Tolerance,
+    cache: &Cache,
+) -> Vec<SetWords> {
+    let aligned = |line: &Line| {
+        let mut set = set_line(line, style, over, tolerance, cache);
+        let Some(frame) = set.frame else { return set };
         let dx = match align {
             Align::Left => -frame.x0,
             Align::Centre => -(frame.x0 + frame.x1) / 2.0,
             Align::Right => -frame.x1,
         };
-        all.take_seats(set.seats, i, Affine::translate((dx, baseline)));
-        let frame = frame.moved(dx, baseline);
-        all.frame = Some(all.frame.map_or(frame, |whole| whole.hull(&frame)));
-        parts.push(set.region.moved(dx, baseline));
+        let by = Affine::translate((dx, 0.0));
+        set.seats = set.seats.into_iter().map(|seat| seat.then(by)).collect();
+        SetWords { region: set.region.moved(dx, 0.0), frame: Some(frame.moved(dx, 0.0)), ..set }
+    };
+    lines.iter().map(aligned).collect()
+}
+
+/// The heights lines stand at, `pitch` times the height of the lower one from one to the next; the last at 0.
+pub fn baselines(lines: &[Line], pitch: f64) -> Vec<f64> {
+    let mut baseline = lines.iter().skip(1).map(|line| pitch * line.height).sum();
+    let mut all = Vec::with_capacity(lines.len());
+    for (i, line) in lines.iter().enumerate() {
+        if i > 0 {
+            baseline -= pitch * line.height;
+        }
+        all.push(baseline);
     }
-    all.region = Region::gather(parts);
-    all.missing = each_once(all.missing);
     all
 }
 
@@ -225,28 +251,8 @@ pub fn set_around(
 ) -> SetWords {
     let mut all = SetWords::default();
     let mut parts = Vec::new();
-    // Clockwise, a letter's up leads away from the centre.
-    let up = if circle.reading == Reading::Clockwise { 1.0 } else { -1.0 };
-    let mut beyond = 0.0;
-    for (i, line) in lines.iter().enumerate() {
-        if i > 0 {
-            beyond += pitch * line.height;
-        }
-        let first = lines.first().map_or(0.0, |line| line.height);
-        let foot_radius = match (circle.reading, circle.side) {
-            (Reading::Clockwise, CircleSide::Outside) | (Reading::Upright, CircleSide::Inside) => {
-                circle.radius
-            }
-            (Reading::Clockwise, CircleSide::Inside) => circle.radius - first,
-            (Reading::Upright, CircleSide::Outside) => circle.radius + first,
-        };
-        const LEAST_RADIUS_MM: f64 = 0.1;
-        let radius = (foot_radius - up * beyond).max(LEAST_RADIUS_MM);
-        let set = set_on_circle(line, style, circle, radius, tolerance);
-        all.glyphs += set.glyphs;
-        all.missing.extend(set.missing);
-        all.advance = all.advance.max(set.advance);
-        all.span = all.span.max(set.span);
+    for (i, set) in each_around(lines, style, circle, pitch, tolerance).into_iter().enumerate() {
+        all.count(&set);
         all.take_seats(set.seats, i, Affine::IDENTITY);
         parts.push(set.region);
     }
@@ -254,6 +260,37 @@ pub fn set_around(
     let size = 2.0 * circle.radius;
     all.frame = (!all.region.is_empty()).then(|| Rect::centred(size, size));
     all.missing = each_once(all.missing);
+    all
+}
+
+/// Sets lines along a circle each by itself, without the weight that is added to them.
+pub fn each_around(
+    lines: &[Line],
+    style: &Style,
+    circle: &Circle,
+    pitch: f64,
+    tolerance: Tolerance,
+) -> Vec<SetWords> {
+    // Clockwise, a letter's up leads away from the centre.
+    let up = if circle.reading == Reading::Clockwise { 1.0 } else { -1.0 };
+    let first = lines.first().map_or(0.0, |line| line.height);
+    let foot_radius = match (circle.reading, circle.side) {
+        (Reading::Clockwise, CircleSide::Outside) | (Reading::Upright, CircleSide::Inside) => {
+            circle.radius
+        }
+        (Reading::Clockwise, CircleSide::Inside) => circle.radius - first,
+        (Reading::Upright, CircleSide::Outside) => circle.radius + first,
+    };
+    let mut beyond = 0.0;
+    let mut all = Vec::with_capacity(lines.len());
+    for (i, line) in lines.iter().enumerate() {
+        if i > 0 {
+            beyond += pitch * line.height;
+        }
+        const LEAST_RADIUS_MM: f64 = 0.1;
+        let radius = (foot_radius - up * beyond).max(LEAST_RADIUS_MM);
+        all.push(set_on_circle(line, style, circle, radius, tolerance));
+    }
     all
 }
 
@@ -303,10 +340,7 @@ pub fn set_along(
         let inset = if clockwise { foot + beyond } else { foot - beyond };
         let Some(way) = Way::of(&along.outline.offset(-inset, tolerance)) else { continue };
         let set = set_on_way(line, style, along, &way, tolerance);
-        all.glyphs += set.glyphs;
-        all.missing.extend(set.missing);
-        all.advance = all.advance.max(set.advance);
-        all.span = all.span.max(set.span);
+        all.count(&set);
         bounds = bounds.or(set.frame);
         all.take_seats(set.seats, i, Affine::IDENTITY);
         parts.push(set.region);
@@ -515,6 +549,14 @@ fn seats(
 }
 
 impl SetWords {
+    /// Takes over what a line counts: its letters, what was missing, and how long it is if none was longer.
+    fn count(&mut self, line: &SetWords) {
+        self.glyphs += line.glyphs;
+        self.missing.extend(&line.missing);
+        self.advance = self.advance.max(line.advance);
+        self.span = self.span.max(line.span);
+    }
+
     /// Takes over where the letters of a line stand.
     fn take_seats(&mut self, seats: Vec<Seat>, line: usize, by: Affine) {
         let of_line = seats.into_iter().map(|seat| Seat { line: line as u32, ..seat.then(by) });

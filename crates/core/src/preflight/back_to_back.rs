@@ -3,7 +3,7 @@
 use super::depth::{LEAST_FLOOR_MM, Sunk};
 use super::layers::LEAST_LAYERS;
 use super::spot::Spot;
-use super::{Finding, Job, Remedy, Weight, rounded_down};
+use super::{Finding, Job, Remedy, Weight, rounded_down, rounded_up};
 use crate::evaluate::Placed;
 use crate::piece::{Element, ElementKind, FaceName};
 use crate::solid::Act;
@@ -88,7 +88,7 @@ fn less_deep(
     };
     let thicker = || {
         let plate = job.component.plate()?;
-        let thick = plate.thickness.as_mm() + (lacks * 20.0).ceil() / 20.0;
+        let thick = rounded_up(plate.thickness.as_mm() + lacks);
         let label = format!("Make the plate {} thick", job.shown(thick));
         Some(Remedy { label, edits: vec![job.set_blank("thickness", thick)] })
     };

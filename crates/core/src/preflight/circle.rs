@@ -4,7 +4,6 @@ use super::{Finding, Job, Remedy, Weight};
 use crate::evaluate::{Layout, Placed, layout};
 use crate::piece::{Course, Edit, LetterSize, Lettering};
 use crate::plane::Tolerance;
-use serde_json::json;
 
 /// Between the end of the words and their beginning, as a part of the circle.
 const LEAST_GAP_DEGREES: f64 = 6.0;
@@ -77,7 +76,7 @@ impl Trial<'_> {
         if !matches!(size, LetterSize::Height(_)) || height < 1.0 {
             return None;
         }
-        let edit = self.job.set(&self.placed.id, "size", json!({ "height": height }));
+        let edit = self.job.letters(&self.placed.id, height);
         self.offered(format!("Make the letters {}", self.job.shown(height)), edit)
     }
 

@@ -1,6 +1,7 @@
 //! Codes that cannot be made, cannot be printed, or cannot be read.
 
-use super::{Finding, Job, Weight};
+use super::colours::standing_out;
+use super::{Finding, Job, Weight, rounded_up};
 use crate::codes::{NoCode, modules, read_back};
 use crate::evaluate::Placed;
 use crate::piece::{Code, Kind, Level, Relief, Symbol};
@@ -60,7 +61,7 @@ fn too_fine(job: &Job<'_>, code: &Code, placed: &Placed) -> Option<Finding> {
         job.shown(module),
         job.shown(line)
     );
-    let enough = (2.0 * line * 20.0).ceil() / 20.0;
+    let enough = rounded_up(2.0 * line);
     let finding = job.finding("code-too-fine", weight, &placed.id, message);
     let finding = finding.field("module").at(placed.frame);
     // Only where there is room for so large a code.
@@ -98,7 +99,7 @@ fn not_seen(job: &Job<'_>, code: &Code, placed: &Placed) -> Option<Finding> {
                    colour, a dark one on light, or let light modules be drawn on dark.";
     let finding = job.finding("code-in-one-colour", Weight::Should, &placed.id, message.to_owned());
     let mut finding = finding.field("colour").at(placed.frame);
-    finding.remedies.extend(job.standing_out(placed));
+    finding.remedies.extend(standing_out(job, placed));
     Some(finding)
 }
 

@@ -2,9 +2,10 @@
 
 use super::layers::LEAST_LAYERS;
 use super::spot::Spot;
-use super::{Finding, Job, Weight};
+use super::{Finding, Job, Remedy, Weight};
 use crate::colour::{Conflict, plan_swaps_of};
 use crate::evaluate::Placed;
+use crate::filament::Filament;
 use crate::piece::{Edit, Element, FaceName, Lying, Relief};
 use crate::solid::Act;
 use serde_json::json;
@@ -48,11 +49,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         finding = finding.remedy(format!("Lift {them} out of the face"), edits);
     }
     let beside = &job.piece.filaments[worst.filaments[0]];
-    let coloured = culprits.iter().map(|(_, placed)| Edit::Colour {
-        target: job.address(&placed.id),
-        field: "colour".to_owned(),
-        filament: Some(beside.clone()),
-    });
+    let coloured = culprits.iter().map(|(_, placed)| coloured(job, placed, beside));
     let edits: Vec<Edit> = coloured.collect();
     if !edits.is_empty() {
         finding = finding.remedy(format!("Give {them} the colour of what is beside"), edits);
@@ -90,4 +87,23 @@ fn lifted(job: &Job<'_>, (element, placed): &(&Element, &Placed)) -> Option<Edit
     }
     let high = LEAST_LAYERS * job.piece.layers.height.as_mm();
     Some(job.set(&placed.id, "relief", json!({ "raised": { "by": high } })))
+}
+
+/// Gives something the colour, of those the piece has, that stands out most from its face; there is none where all are
+/// as light or as dark.
+pub(super) fn standing_out(job: &Job<'_>, placed: &Placed) -> Option<Remedy> {
+    /// As a share of black to white (ours).
+    const NOTICEABLE: f64 = 0.2;
+    let face = job.layout.blank.face_colour(placed.face);
+    let own = job.piece.filaments.get(face)?.colour.luma();
+    let unlike = |one: &Filament| (one.colour.luma() - own).abs();
+    let others = job.piece.filaments.iter().filter(|one| unlike(one) > NOTICEABLE);
+    let filament = others.max_by(|a, b| unlike(a).total_cmp(&unlike(b)))?;
+    let label = format!("Give it the colour {}", filament.name);
+    Some(Remedy { label, edits: vec![coloured(job, placed, filament)] })
+}
+
+fn coloured(job: &Job<'_>, placed: &Placed, filament: &Filament) -> Edit {
+    let (target, field) = (job.address(&placed.id), "colour".to_owned());
+    Edit::Colour { target, field, filament: Some(filament.clone()) }
 }

@@ -2,7 +2,7 @@
 
 use super::{Job, Remedy};
 use crate::evaluate::Placed;
-use crate::piece::{Edit, Element, Kind};
+use crate::piece::{Element, Kind};
 use crate::plane::{Rect, Region, Tolerance, circle, rounded_rectangle};
 
 /// What is left between things, in mm (common practice, no source).
@@ -61,12 +61,9 @@ pub(super) fn moved_there(job: &Job<'_>, element: &Element, placed: &Placed) -> 
     let (dx, dy) = places(ink, clear, &things)
         .into_iter()
         .find_map(|(dx, dy)| is_free(&ink.moved(dx, dy)).then_some((dx, dy)))?;
-    let seen_from = if job.layout.is_seen_through(placed) { -1.0 } else { 1.0 };
-    let target = job.address(&placed.id);
     let label =
         format!("Move the {} “{}” to where there is room", placed.kind.word(), element.name());
-    let edit = Edit::Shift { target, across: seen_from * dx + 0.0, up: dy + 0.0 };
-    Some(Remedy { label, edits: vec![edit] })
+    Some(Remedy { label, edits: vec![job.shift(placed, dx, dy)] })
 }
 
 /// The ways to places where a box is within a clear area and next to its sides, its middle or other things; the

@@ -1,7 +1,7 @@
 //! Plates that may not grow as far as what stands on them asks for.
 
-use super::{Finding, Job, Weight, rounded_down};
-use crate::evaluate::{height_to_fit, size};
+use super::{Finding, Job, SMALLEST_LETTERS_MM, Weight, rounded_down};
+use crate::evaluate::size;
 use crate::piece::{Blank, Component, Growth, limit_of};
 use crate::plane::Tolerance;
 use crate::units::Length;
@@ -67,21 +67,18 @@ fn more(
 
 /// Offers letters, of the longest words on it, that are as large as the plate as it is has room for.
 fn smaller(job: &Job<'_>, finding: Finding) -> Finding {
-    /// Smaller letters are not worth it, in mm.
-    const SMALLEST_MM: f64 = 2.0;
     let longest = job.lettering().filter(|(_, placed)| placed.drawn.glyphs > 0);
     let longest = longest.max_by(|a, b| a.1.frame.width().total_cmp(&b.1.frame.width()));
     let fitted = longest.and_then(|(lettering, placed)| {
-        let clear = job.layout.clear_of(placed.face)?;
-        let fitted = height_to_fit(job.piece, lettering, clear, job.workshop)?;
+        let fitted = job.fitted(lettering, placed)?;
         Some((placed, fitted.min(placed.drawn.letter_height)))
     });
     let Some((placed, fitted)) = fitted else { return finding };
     // What stands beside the words takes some of the room.
     let sizes = [1.0, 0.75, 0.5].map(|share| rounded_down(share * fitted));
-    let legible = sizes.into_iter().filter(|tall| *tall >= SMALLEST_MM);
+    let legible = sizes.into_iter().filter(|tall| *tall >= SMALLEST_LETTERS_MM);
     legible.fold(finding, |finding, tall| {
-        let edit = job.set(&placed.id, "size", json!({ "height": tall }));
-        finding.remedy(format!("Make the letters {}", job.shown(tall)), vec![edit])
+        let edits = vec![job.letters(&placed.id, tall)];
+        finding.remedy(format!("Make the letters {}", job.shown(tall)), edits)
     })
 }

@@ -44,8 +44,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
 fn as_tall(job: &Job<'_>, finding: Finding, placed: &Placed, smallest: f64) -> Finding {
     [1.0, 1.5].into_iter().fold(finding.field("size.height"), |finding, times| {
         let enough = times * LEAST_HEIGHT_MM;
-        let height = json!({ "height": enough / smallest });
-        let edits = vec![job.set(&placed.id, "size", height)];
+        let edits = vec![job.letters(&placed.id, enough / smallest)];
         finding.remedy(format!("Make them {}", job.shown(enough)), edits)
     })
 }

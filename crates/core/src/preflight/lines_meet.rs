@@ -1,10 +1,9 @@
 //! Lines of one lettering that run into each other.
 
-use super::{Figures, Finding, Job, Remedy, Source, Weight};
-use crate::evaluate::{Placed, height_to_fit, lines_alone};
+use super::{Figures, Finding, Job, Remedy, SMALLEST_LETTERS_MM, Source, Weight};
+use crate::evaluate::{LinesAlone, Placed};
 use crate::piece::{Course, LetterSize, Lettering, Relief, Repeat, limit_of};
 use crate::plane::{Region, Tolerance};
-use serde_json::json;
 
 /// Less than this is a touch, in mm².
 const NOTICEABLE_MM2: f64 = 0.05;
@@ -26,15 +25,15 @@ fn meeting(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Option<Find
         return None;
     }
     let height = placed.drawn.letter_height;
-    let lines_at = |pitch| lines_alone(job.piece, lettering, pitch, height, job.workshop);
-    let lines = lines_at(lettering.pitch);
-    let (mut all, mut most, mut share) = (Region::default(), 0.0, 0.0);
+    let alone = LinesAlone::of(job.piece, lettering, height, job.workshop)?;
+    let lines = alone.at(lettering.pitch);
+    let (mut all, mut most, mut share) = (Vec::new(), 0.0, 0.0);
     for [one, other] in neighbours(&lines) {
         let shared = one.intersection(other);
         let area = shared.area();
         most = f64::max(most, area);
         share = f64::max(share, area / one.area().min(other.area()).max(1e-9));
-        all = all.union(&shared);
+        all.push(shared);
     }
     if most < NOTICEABLE_MM2 {
         return None;
@@ -42,10 +41,11 @@ fn meeting(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Option<Find
     let weight = if share > UNREADABLE { Weight::Must } else { Weight::Should };
     let message = "Lines of the lettering run into each other. Set them further apart.".to_owned();
     let finding = job.finding("lines-meet", weight, &placed.id, message);
-    let there = as_placed(job, lettering, placed, &lines).map(|(dx, dy)| all.moved(dx, dy));
+    let there =
+        as_placed(job, lettering, placed, &lines).map(|(dx, dy)| Region::gather(all).moved(dx, dy));
     let finding = finding.field("pitch").at(placed.frame);
     let finding = finding.spots(there.map(|shared| job.spot(placed, shared)));
-    let Some(enough) = enough(job, lettering, lines_at) else { return Some(finding) };
+    let Some(enough) = enough(job, lettering, &alone) else { return Some(finding) };
     let [measured, limit] = [lettering.pitch, enough].map(|pitch| pitch * height);
     let mut finding = finding.measured(Figures { measured, limit, source: Source::Ours });
     finding.remedies = further_apart(job, lettering, placed, enough);
@@ -77,22 +77,24 @@ fn neighbours(lines: &[Region]) -> impl Iterator<Item = [&Region; 2]> {
     (1..said.len()).map(move |i| [said[i - 1], said[i]])
 }
 
+/// Whether one of two lines is nowhere nearer to the other than `apart` mm.
+fn is_clear_of(one: &Region, other: &Region, apart: f64) -> bool {
+    let is_near =
+        one.bounds().zip(other.bounds()).is_some_and(|(a, b)| a.grown(apart).overlaps(&b));
+    !is_near || one.offset(apart, Tolerance::Draft).intersection(other).is_empty()
+}
+
 /// The least distance from line to line, as a part of their height, at which no two are nearer than what closes in
 /// print, or what stands between them is two lines of the printer wide.
-fn enough(
-    job: &Job<'_>,
-    lettering: &Lettering,
-    lines_at: impl Fn(f64) -> Vec<Region>,
-) -> Option<f64> {
+fn enough(job: &Job<'_>, lettering: &Lettering, alone: &LinesAlone<'_>) -> Option<f64> {
     let printer = &job.piece.printer;
     let apart = match lettering.relief {
         Relief::Raised(_) => printer.gap.as_mm(),
         Relief::Recessed(_) | Relief::Flush(_) | Relief::Through => 2.0 * printer.line.as_mm(),
     };
     let is_clear = |steps: u32| {
-        let lines = lines_at(f64::from(steps) / STEPS);
-        neighbours(&lines)
-            .all(|[one, other]| one.offset(apart, Tolerance::Draft).intersection(other).is_empty())
+        let lines = alone.at(f64::from(steps) / STEPS);
+        neighbours(&lines).all(|[one, other]| is_clear_of(one, other, apart))
     };
     let highest = limit_of("lettering", "pitch")?.high;
     let (mut below, mut enough) =
@@ -126,20 +128,11 @@ fn further_apart(
     };
     let mut ways = vec![Remedy { label, edits: vec![apart.clone()] }];
     let wider = Lettering { pitch: enough, ..lettering.clone() };
-    let fitted = job
-        .layout
-        .clear_of(placed.face)
-        .and_then(|clear| height_to_fit(job.piece, &wider, clear, job.workshop))
-        .map(super::rounded_down)
-        .filter(|fitted| *fitted > 1.0 && *fitted < height);
+    let is_less = |fitted: &f64| (SMALLEST_LETTERS_MM..height).contains(fitted);
+    let fitted = job.fitted(&wider, placed).filter(is_less);
     ways.extend(fitted.map(|fitted| Remedy {
         label: format!("Set them apart and fit them in, letters {}", job.shown(fitted)),
-        edits: vec![
-            apart,
-            job.set(id, "size", json!({ "height": fitted })),
-            job.place(id, "across", "clear", 0.0),
-            job.place(id, "up", "clear", 0.0),
-        ],
+        edits: [&[apart, job.letters(id, fitted)][..], &job.place_in_clear(id)].concat(),
     }));
     ways
 }

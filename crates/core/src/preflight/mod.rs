@@ -64,8 +64,7 @@ pub use mend::{Mended, mend};
 pub use printed::{Printed, printed};
 pub use spot::Spot;
 
-use crate::evaluate::{Evaluation, Layout, Made, Placed, Slice};
-use crate::filament::Filament;
+use crate::evaluate::{Evaluation, Layout, Made, Placed, Slice, height_to_fit};
 use crate::piece::{
     Address, Component, Edit, Element, Hole, Kind, LetterSize, Lettering, Piece, Relief, Repeat,
     SetAside,
@@ -80,6 +79,14 @@ use std::sync::Arc;
 fn rounded_down(mm: f64) -> f64 {
     (mm * 20.0 + 1e-6).floor() / 20.0
 }
+
+/// The next higher one.
+fn rounded_up(mm: f64) -> f64 {
+    (mm * 20.0 - 1e-6).ceil() / 20.0
+}
+
+/// Smaller letters are not offered, in mm (ours).
+const SMALLEST_LETTERS_MM: f64 = 2.0;
 
 /// What a check looks at: a component as it was asked for, and as it was made.
 struct Job<'a> {
@@ -211,24 +218,32 @@ impl Job<'_> {
         self.set(element, &format!("place.{axis}"), place)
     }
 
+    /// The edits that put an element into the middle of the clear area.
+    fn place_in_clear(&self, element: &str) -> [Edit; 2] {
+        ["across", "up"].map(|axis| self.place(element, axis, "clear", 0.0))
+    }
+
+    /// The edit that moves an element by so many mm, as the sections are seen from the front.
+    fn shift(&self, placed: &Placed, across: f64, up: f64) -> Edit {
+        let seen_from = if self.layout.is_seen_through(placed) { -1.0 } else { 1.0 };
+        let target = self.address(&placed.id);
+        Edit::Shift { target, across: seen_from * across + 0.0, up: up + 0.0 }
+    }
+
+    /// The edit that makes letters so many mm tall.
+    fn letters(&self, element: &str, mm: f64) -> Edit {
+        self.set(element, "size", json!({ "height": mm }))
+    }
+
+    /// How tall letters of words can be in the clear area of their face, in mm.
+    fn fitted(&self, lettering: &Lettering, placed: &Placed) -> Option<f64> {
+        let clear = self.layout.clear_of(placed.face)?;
+        height_to_fit(self.piece, lettering, clear, self.workshop).map(rounded_down)
+    }
+
     /// The edit that puts a value into a field of the blank.
     fn set_blank(&self, field: &str, value: impl Into<Value>) -> Edit {
         Edit::set(&self.component.blank_address(), field, value)
-    }
-
-    /// Gives something the colour, of those the piece has, that stands out most from a face of its own; there is none
-    /// where all are as light or as dark.
-    fn standing_out(&self, placed: &Placed) -> Option<Remedy> {
-        const NOTICEABLE: f64 = 0.2;
-        let face = self.layout.blank.face_colour(placed.face);
-        let own = self.piece.filaments.get(face)?.colour.luma();
-        let unlike = |one: &Filament| (one.colour.luma() - own).abs();
-        let others = self.piece.filaments.iter().filter(|one| unlike(one) > NOTICEABLE);
-        let filament = others.max_by(|a, b| unlike(a).total_cmp(&unlike(b)))?.clone();
-        let label = format!("Give it the colour {}", filament.name);
-        let (target, field) = (self.address(&placed.id), "colour".to_owned());
-        let edit = Edit::Colour { target, field, filament: Some(filament) };
-        Some(Remedy { label, edits: vec![edit] })
     }
 
     /// A length as the piece shows lengths.

@@ -1,6 +1,6 @@
 //! Openwork that hangs together by little: necks, gaps that hardly miss, and too few places it is held at.
 
-use super::{Finding, Job, Remedy, Weight};
+use super::{Finding, Job, Remedy, Weight, rounded_up};
 use crate::cache::{Kept, Stage};
 use crate::edit::apply;
 use crate::evaluate::{Layout, Placed, layout};
@@ -130,7 +130,7 @@ fn grown_together(
     let Some(before) = state(job.piece, job, limit) else { return Vec::new() };
     let mends = |(element, placed): &(&Element, &Placed)| {
         [1.0, 2.0, 4.0].into_iter().find_map(|share| {
-            let by = (missing * share * 20.0).ceil() / 20.0;
+            let by = rounded_up(missing * share);
             let (label, edit) = thicker(job, element, placed, by)?;
             let edits = vec![edit];
             let tried = apply(job.piece, &edits, job.workshop).ok()?;
@@ -152,7 +152,7 @@ fn state(piece: &Piece, job: &Job<'_>, limit: f64) -> Option<(usize, usize)> {
 
 /// The edit that makes an element thicker by so many mm on either side, and what it does.
 fn thicker(job: &Job<'_>, element: &Element, placed: &Placed, by: f64) -> Option<(String, Edit)> {
-    let up = |mm: f64| (mm * 20.0).ceil() / 20.0;
+    let up = rounded_up;
     match &element.kind {
         Kind::Emblem(emblem) => {
             let shape = emblem.own_shape().and_then(|id| job.workshop.shape(id));

@@ -1,6 +1,6 @@
 //! Figures that lie on each other, and elements that are there twice.
 
-use super::{Finding, Job, Remedy, Weight, free};
+use super::{Finding, Job, Remedy, Weight, free, rounded_up};
 use crate::evaluate::Placed;
 use crate::lettering::Reading;
 use crate::piece::{Course, Edit, Element, Kind, Repeat};
@@ -185,7 +185,7 @@ fn apart(
             ),
         ];
         for (dx, dy, way) in moves {
-            let up = |mm: f64| (mm.abs() * 20.0).ceil() / 20.0 * mm.signum() + 0.0;
+            let up = |mm: f64| rounded_up(mm.abs()) * mm.signum() + 0.0;
             let (dx, dy) = (up(dx), up(dy));
             let by = dx.hypot(dy);
             let label = format!(
@@ -194,9 +194,7 @@ fn apart(
                 element.name(),
                 job.shown(by)
             );
-            let target = job.address(&placed.id);
-            let edit = Edit::Shift { target, across: seen_from * dx + 0.0, up: dy };
-            ways.push((by, Remedy { label, edits: vec![edit] }));
+            ways.push((by, Remedy { label, edits: vec![job.shift(placed, dx, dy)] }));
         }
     }
     ways.sort_by(|a, b| a.0.total_cmp(&b.0));

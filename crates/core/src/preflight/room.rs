@@ -1,29 +1,27 @@
 //! Ways to give figures room on their face: fitted into the clear area, elsewhere, in two lines, narrower, on a smaller
 //! circle or a larger plate. Whether they do is tried before they are offered.
 
-use super::{Figure, Finding, Job, Remedy, free, rounded_down};
-use crate::evaluate::height_to_fit;
-use crate::piece::{Course, Lettering, Outline, TextLine, limit_of};
+use super::{Figure, Finding, Job, Remedy, SMALLEST_LETTERS_MM, free, rounded_down};
+use crate::piece::{Course, Edit, Lettering, Outline, TextLine, limit_of};
 use crate::plane::Rect;
 use serde_json::json;
 
 /// Offers to bring a figure into the clear area, where that leaves it legible.
 pub(super) fn with_fit(job: &Job<'_>, finding: Finding, figure: Figure<'_>, ink: Rect) -> Finding {
-    const SMALLEST_MM: f64 = 2.0;
     let Some(clear) = job.layout.clear_of(figure.placed.face) else { return finding };
     let id = &figure.placed.id;
     if figure.is_repeated {
         return finding;
     }
     let fitted = match figure.lettering {
-        Some(lettering) => height_to_fit(job.piece, lettering, clear, job.workshop),
+        Some(lettering) => job.fitted(lettering, figure.placed),
         None => {
             let ratio = (clear.width() / ink.width()).min(clear.height() / ink.height());
-            Some(figure.size * ratio)
+            Some(rounded_down(figure.size * ratio))
         }
     };
-    let Some(fitted) = fitted.map(rounded_down) else { return finding };
-    let mut edits = vec![job.place(id, "across", "clear", 0.0), job.place(id, "up", "clear", 0.0)];
+    let Some(fitted) = fitted else { return finding };
+    let mut edits = job.place_in_clear(id).to_vec();
     if fitted >= figure.size {
         let mut finding = finding.remedy("Move it into the clear area", edits);
         let own = job.pairs().find(|(_, placed)| placed.id == *id);
@@ -32,12 +30,12 @@ pub(super) fn with_fit(job: &Job<'_>, finding: Finding, figure: Figure<'_>, ink:
         return finding;
     }
     // A module of a code is small by nature, and has a finding of its own.
-    let smallest = if figure.size_field == "module" { 0.2 } else { SMALLEST_MM };
+    let smallest = if figure.size_field == "module" { 0.2 } else { SMALLEST_LETTERS_MM };
     if fitted < smallest {
         return finding;
     }
     match figure.lettering {
-        Some(_) => edits.push(job.set(id, "size", json!({ "height": fitted }))),
+        Some(_) => edits.push(job.letters(id, fitted)),
         None => edits.push(job.set(id, figure.size_field, fitted)),
     }
     let size = if figure.lettering.is_some() { "letters" } else { figure.size_field };
@@ -82,7 +80,7 @@ pub(super) fn more_room(job: &Job<'_>, figure: Figure<'_>, wide: f64) -> Vec<Rem
         return Vec::new();
     }
     let more = [
-        two_lines(job, lettering, figure, clear),
+        two_lines(job, lettering, figure),
         narrower(job, lettering, figure, clear.width() / wide),
         wider_plate(job, figure, clear.width() - wide),
     ];
@@ -90,12 +88,7 @@ pub(super) fn more_room(job: &Job<'_>, figure: Figure<'_>, wide: f64) -> Vec<Rem
 }
 
 /// The words in two lines, broken where they are nearest to halves.
-fn two_lines(
-    job: &Job<'_>,
-    lettering: &Lettering,
-    figure: Figure<'_>,
-    clear: Rect,
-) -> Option<Remedy> {
+fn two_lines(job: &Job<'_>, lettering: &Lettering, figure: Figure<'_>) -> Option<Remedy> {
     let [line] = &lettering.lines[..] else { return None };
     let long = line.words.chars().count();
     let spaces = line.words.char_indices().filter(|(_, letter)| letter.is_whitespace());
@@ -104,15 +97,10 @@ fn two_lines(
     let halves = [line.words[..at].trim(), line.words[at..].trim()];
     let lines = halves.map(|words| TextLine { words: words.to_owned(), ..line.clone() });
     let broken = Lettering { lines: lines.to_vec(), ..lettering.clone() };
-    let fitted = height_to_fit(job.piece, &broken, clear, job.workshop)?;
-    let tall = rounded_down(fitted.min(figure.size));
+    let tall = job.fitted(&broken, figure.placed)?.min(figure.size);
     let id = &figure.placed.id;
-    let edits = vec![
-        job.set(id, "lines", json!(lines)),
-        job.set(id, "size", json!({ "height": tall })),
-        job.place(id, "across", "clear", 0.0),
-        job.place(id, "up", "clear", 0.0),
-    ];
+    let set = [job.set(id, "lines", json!(lines)), job.letters(id, tall)];
+    let edits = [set, job.place_in_clear(id)].concat();
     let label = format!("Set it in two lines, letters {}", job.shown(tall));
     (tall >= LEGIBLE_MM).then_some(Remedy { label, edits })
 }
@@ -134,22 +122,35 @@ fn narrower(
 
 /// A plate that is so much wider.
 fn wider_plate(job: &Job<'_>, figure: Figure<'_>, missing: f64) -> Option<Remedy> {
+    if missing >= 0.0 {
+        return None;
+    }
+    let (edit, label) = plate_made(job, "width", -missing)?;
+    let edits = vec![edit, job.place(&figure.placed.id, "across", "clear", 0.0)];
+    Some(Remedy { label: format!("Make the plate {label}"), edits })
+}
+
+/// The edit that makes a side of the plate longer by so many mm, and what it is then; none where it goes by itself or
+/// cannot be so long.
+fn plate_made(job: &Job<'_>, side: &str, by: f64) -> Option<(Edit, String)> {
     let plate = job.component.plate().filter(|plate| !plate.grows.any())?;
-    let is_followed = matches!(job.component.outline(), Some(Outline::Contour(_)));
-    let wide = (plate.width.as_mm() - missing).ceil();
-    let is_wide = limit_of("plate", "width").is_some_and(|limit| wide <= limit.high);
-    let id = &figure.placed.id;
-    let edits = vec![job.set_blank("width", wide), job.place(id, "across", "clear", 0.0)];
-    let label = format!("Make the plate {} wide", job.shown(wide));
-    (missing < 0.0 && !is_followed && is_wide).then_some(Remedy { label, edits })
+    if matches!(job.component.outline(), Some(Outline::Contour(_))) {
+        return None;
+    }
+    let (now, word) = match side {
+        "width" => (plate.width, "wide"),
+        _ => (plate.height, "high"),
+    };
+    let enough = (now.as_mm() + by).ceil();
+    let can_be = limit_of("plate", side).is_some_and(|limit| enough <= limit.high);
+    let label = format!("{} {word}", job.shown(enough));
+    can_be.then(|| (job.set_blank(side, enough), label))
 }
 
 /// Words round a circle, made smaller with it so that they keep within the outline.
 pub(super) fn smaller_circle(job: &Job<'_>, figure: Figure<'_>) -> Option<Remedy> {
     /// To the outline, in mm (common practice, no source).
     const LAND_MM: f64 = 1.0;
-    /// Smaller letters are not worth it, in mm.
-    const SMALLEST_MM: f64 = 2.0;
     let Course::Circle(circle) = figure.lettering?.course else { return None };
     let (x, y) = figure.placed.frame.centre();
     let reach = |((px, py), _): ((f64, f64), _)| (px - x).hypot(py - y);
@@ -158,37 +159,24 @@ pub(super) fn smaller_circle(job: &Job<'_>, figure: Figure<'_>) -> Option<Remedy
     let share = (outline.depth_of((x, y)) - LAND_MM) / needed;
     let [radius, tall] = [circle.radius.as_mm(), figure.size].map(|mm| rounded_down(mm * share));
     let id = &figure.placed.id;
-    let edits = vec![
-        job.set(id, "course.circle.radius", radius),
-        job.set(id, "size", json!({ "height": tall })),
-    ];
+    let edits = vec![job.set(id, "course.circle.radius", radius), job.letters(id, tall)];
     let label = format!("Make its radius {}, letters {}", job.shown(radius), job.shown(tall));
-    (share < 1.0 && tall >= SMALLEST_MM && !figure.is_repeated).then_some(Remedy { label, edits })
+    let is_fit = share < 1.0 && tall >= SMALLEST_LETTERS_MM && !figure.is_repeated;
+    is_fit.then_some(Remedy { label, edits })
 }
 
 /// A plate that reaches beyond what runs over its sides.
 pub(super) fn larger_plate(job: &Job<'_>, ink: Rect, rect: Rect) -> Option<Remedy> {
-    let plate = job.component.plate().filter(|plate| !plate.grows.any())?;
-    if matches!(job.component.outline(), Some(Outline::Contour(_))) {
-        return None;
-    }
     let margin = job.component.margin.as_mm().max(1.0);
-    // It grows about its middle.
     let sides = [
-        ("width", plate.width, (rect.x0 - ink.x0).max(ink.x1 - rect.x1)),
-        ("height", plate.height, (rect.y0 - ink.y0).max(ink.y1 - rect.y1)),
+        ("width", (rect.x0 - ink.x0).max(ink.x1 - rect.x1)),
+        ("height", (rect.y0 - ink.y0).max(ink.y1 - rect.y1)),
     ];
-    let mut edits = Vec::new();
-    let mut said = Vec::new();
-    for (side, now, over) in sides.into_iter().filter(|(.., over)| *over > 0.0) {
-        let enough = (now.as_mm() + 2.0 * (over + margin)).ceil();
-        if limit_of("plate", side).is_none_or(|limit| enough > limit.high) {
-            return None;
-        }
-        edits.push(job.set_blank(side, enough));
-        let word = if side == "width" { "wide" } else { "high" };
-        said.push(format!("{} {word}", job.shown(enough)));
-    }
+    let over = sides.into_iter().filter(|(_, over)| *over > 0.0);
+    // It grows about its middle.
+    let made = over.map(|(side, over)| plate_made(job, side, 2.0 * (over + margin)));
+    let (edits, said): (Vec<Edit>, Vec<String>) =
+        made.collect::<Option<Vec<_>>>()?.into_iter().unzip();
     let label = format!("Make the plate {}", said.join(" and "));
     (!edits.is_empty()).then_some(Remedy { label, edits })
 }

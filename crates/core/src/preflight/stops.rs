@@ -1,12 +1,11 @@
 //! Why there is no solid at all.
 
 use super::{Finding, Job, Weight, rounded_down};
-use crate::evaluate::{Stop, height_to_fit};
+use crate::evaluate::Stop;
 use crate::piece::{Address, Edit, ElementKind, Hole, Kind};
 use crate::plane::{MAX_COORDINATE_MM, Rect};
 use crate::stock::MAX_EXTENT_MM;
 use crate::units::{Length, format_length};
-use serde_json::json;
 
 /// What is said of a component that could not be made.
 pub(super) fn said(job: &Job<'_>, stop: &Stop) -> Finding {
@@ -100,9 +99,11 @@ fn out_of_reach(job: &Job<'_>, element: &str) -> Finding {
         }
     };
     let finding = job.finding("out-of-reach", Weight::Stop, element, message).field(field);
-    let back = ["across", "up"].map(|axis| job.place(element, axis, "clear", 0.0));
+    let back = job.place_in_clear(element);
     match (copies, field) {
-        (Some(_), _) => finding.remedy("Leave it once", vec![job.set(element, "repeat", "once")]),
+        (Some(_), _) => {
+            finding.remedy("Make only one of it", vec![job.set(element, "repeat", "once")])
+        }
         (None, "lines") => smaller_letters(job, finding, element, &back),
         (None, _) => finding.remedy("Bring it back to the middle", back.to_vec()),
     }
@@ -111,15 +112,12 @@ fn out_of_reach(job: &Job<'_>, element: &str) -> Finding {
 /// Offers letters as large as fill the clear area, or half of that, where they are; and in its middle.
 fn smaller_letters(job: &Job<'_>, finding: Finding, id: &str, back: &[Edit]) -> Finding {
     let own = job.lettering().find(|(_, placed)| placed.id == id);
-    let fitted = own.and_then(|(lettering, placed)| {
-        let clear = job.layout.clear_of(placed.face)?;
-        height_to_fit(job.piece, lettering, clear, job.workshop)
-    });
+    let fitted = own.and_then(|(lettering, placed)| job.fitted(lettering, placed));
     let Some(fitted) = fitted else { return finding };
     let ways = [(1.0, &[][..]), (0.5, &[]), (1.0, back)];
     ways.into_iter().fold(finding, |finding, (share, moved)| {
         let tall = rounded_down(share * fitted);
-        let edit = job.set(id, "size", json!({ "height": tall }));
+        let edit = job.letters(id, tall);
         finding.remedy(format!("Make the letters {}", job.shown(tall)), [&[edit], moved].concat())
     })
 }

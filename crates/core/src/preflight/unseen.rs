@@ -1,7 +1,8 @@
 //! Reliefs that make no difference to the solid, and what stands on the bed by its letters.
 
+use super::colours::standing_out;
 use super::layers::LEAST_LAYERS;
-use super::{Finding, Job, Remedy, Weight};
+use super::{Finding, Job, Remedy, Weight, rounded_down};
 use crate::evaluate::Placed;
 use crate::piece::{Edit, Element, Height, Relief};
 use serde_json::json;
@@ -67,7 +68,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
 fn shown(job: &Job<'_>, relief: Relief, placed: &Placed) -> Vec<Remedy> {
     let layer = job.piece.layers.height.as_mm();
     let high = SEEN_LAYERS * layer;
-    let coloured = job.standing_out(placed).filter(|_| matches!(relief, Relief::Flush(_)));
+    let coloured = standing_out(job, placed).filter(|_| matches!(relief, Relief::Flush(_)));
     let mut ways: Vec<Remedy> = coloured.into_iter().collect();
     ways.push(Remedy {
         label: format!("Raise it by {}", job.shown(high)),
@@ -86,7 +87,7 @@ fn shown(job: &Job<'_>, relief: Relief, placed: &Placed) -> Vec<Remedy> {
 /// What the piece would stand on, sunk into its back instead, or inlaid where it has a colour of its own; so deep
 /// as it was high, and no deeper than a third of the plate.
 fn sunk(job: &Job<'_>, props: &[(&Element, &Placed)]) -> Vec<Remedy> {
-    let deepest = |placed: &Placed| super::rounded_down(placed.ground / 3.0).max(0.05);
+    let deepest = |placed: &Placed| rounded_down(placed.ground / 3.0).max(0.05);
     let all = |into: fn(f64) -> serde_json::Value| -> Vec<Edit> {
         let edit = |(_, placed): &(&Element, &Placed)| {
             let high = (placed.top - placed.bottom).min(deepest(placed));

@@ -4,7 +4,6 @@ use super::{Finding, Job, Weight};
 use crate::evaluate::Placed;
 use crate::piece::{Course, LetterSize, Lettering};
 use crate::solid::Act;
-use serde_json::json;
 
 /// What must stay free between the end of what runs round and its beginning, as a share of the way.
 const LEAST_GAP: f64 = 0.02;
@@ -85,6 +84,6 @@ fn smaller(
     if !is_height || height < SMALLEST_MM {
         return finding;
     }
-    let edits = vec![job.set(&placed.id, "size", json!({ "height": height }))];
+    let edits = vec![job.letters(&placed.id, height)];
     finding.remedy(format!("Make the letters {}", job.shown(height)), edits)
 }

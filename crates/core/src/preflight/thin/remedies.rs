@@ -4,8 +4,9 @@ use super::owners::Owner;
 use super::{Job, Place};
 use crate::evaluate::Placed;
 use crate::lettering::{Group, TYPEFACES};
-use crate::piece::{Edit, Element, Emblem, Kind, LetterSize, Lettering, Remedy, limit_of};
+use crate::piece::{Element, Emblem, Kind, LetterSize, Lettering, Remedy, limit_of};
 use crate::plane::Side;
+use crate::preflight::rounded_up;
 use serde_json::json;
 
 /// What would have to be more times larger is so narrow that its width tells nothing any more.
@@ -42,7 +43,7 @@ struct Ways<'a> {
 
 /// Up to the next twentieth of a millimetre, with a hair of room.
 fn up(mm: f64) -> f64 {
-    ((mm + 0.002) * 20.0).ceil() / 20.0
+    rounded_up(mm + 0.002)
 }
 
 impl Ways<'_> {
@@ -144,7 +145,7 @@ impl Ways<'_> {
         let LetterSize::Height(height) = lettering.size else { return Vec::new() };
         let way = |ratio: f64| {
             let tall = (height.as_mm() * ratio * 1.02 * 10.0).ceil() / 10.0;
-            let edit = self.job.set(&placed.id, "size", json!({ "height": tall }));
+            let edit = self.job.letters(&placed.id, tall);
             let label = format!("Make the letters {}", self.job.shown(tall));
             Remedy { label, edits: vec![edit] }
         };
@@ -183,13 +184,8 @@ impl Ways<'_> {
         let can_move = element.place().is_some() || matches!(element.kind, Kind::Hole(_));
         if can_move && !element.locked && length > 1e-6 {
             let by = up(self.missing);
-            let seen_from = if self.job.layout.is_seen_through(placed) { -1.0 } else { 1.0 };
-            let round = |mm: f64| (mm * 1000.0).round() / 1000.0 + 0.0;
-            let edit = Edit::Shift {
-                target: self.job.address(&placed.id),
-                across: round(seen_from * by * dx / length),
-                up: round(by * dy / length),
-            };
+            let round = |mm: f64| (mm * 1000.0).round() / 1000.0;
+            let edit = self.job.shift(placed, round(by * dx / length), round(by * dy / length));
             let label = format!("Move the {} by {}", placed.kind.word(), self.job.shown(by));
             ways.push(Remedy { label, edits: vec![edit] });
         }
@@ -205,7 +201,7 @@ impl Ways<'_> {
             let smaller = height.as_mm() - 2.0 * up(self.missing);
             if smaller >= 4.0 {
                 let smaller = (smaller * 20.0).floor() / 20.0;
-                let edit = self.job.set(&placed.id, "size", json!({ "height": smaller }));
+                let edit = self.job.letters(&placed.id, smaller);
                 let label = format!("Make the letters {}", self.job.shown(smaller));
                 ways.push(Remedy { label, edits: vec![edit] });
             }
