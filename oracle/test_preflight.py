@@ -229,6 +229,28 @@ def test_mending_mends_what_shapely_measures(plated, kalotype, looked_through, t
     assert json.loads(better.read_text())["kalotype"] == 14
 
 
+def test_mending_leaves_a_floor_and_land_in_the_finished_mesh(plated, kalotype, looked_through, tmp_path):
+    """Blind holes that met have a floor between them, and a hole over the edge lies in the plate and beside a word."""
+    front, back = hole("front", 20, 12, 8), hole("back", -20, 12, 5)
+    front["kind"]["hole"]["depth"], back["kind"]["hole"]["depth"] = 1.8, 1.5
+    back["face"] = "back"
+    elements = [styled("ÆGIR", 9, RAISED, up=-24), hole("astray", 0, -29, 6), front, back]
+    file, _ = plated(elements)
+    better, out = tmp_path / "better.json", tmp_path / "better.stl"
+    assert {"back-to-back", "hole-near-edge"} <= {one["code"] for one in looked_through(file)["findings"]}
+    assert looked_through(file, "--mend", better)["findings"] == []
+    kalotype("build", better, "-o", out)
+    mesh = trimesh.load_mesh(out)
+    steps = [step / 50 for step in range(1, 150)]
+    solid = [height for height in steps if section(mesh, height + 0.001).contains(Point(20, 12))]
+    assert len(solid) / 50 >= 0.4 - 0.02
+    assert solid == [height for height in steps if solid[0] <= height <= solid[-1]]
+    [plate] = parts(section(mesh, 1.5))
+    [astray] = [ring for ring in map(Polygon, plate.interiors) if ring.area == pytest.approx(9 * math.pi, rel=0.02)]
+    assert plate.exterior.distance(astray) >= 1 - 0.02
+    assert section(mesh, 3.6).distance(astray) >= 0.8 - 0.02
+
+
 @pytest.mark.parametrize("wall", [0.2, 0.4, 0.6, 0.85, 1.2])
 def test_walls_of_a_mesh_blank_are_measured_on_the_finished_mesh(kalotype, looked_through, tmp_path, wall):
     """A block of somebody else's with two holes, something raised beside them and something sunk across."""

@@ -1,7 +1,7 @@
 //! Why there is no solid at all.
 
 use super::{Finding, Job, Weight, rounded_down};
-use crate::evaluate::Stop;
+use crate::evaluate::{Placed, Stop};
 use crate::piece::{Address, Edit, ElementKind, Hole, Kind};
 use crate::plane::{MAX_COORDINATE_MM, Rect};
 use crate::stock::MAX_EXTENT_MM;
@@ -112,7 +112,15 @@ fn out_of_reach(job: &Job<'_>, element: &str) -> Finding {
 /// Offers letters as large as fill the clear area, or half of that, where they are; and in its middle.
 fn smaller_letters(job: &Job<'_>, finding: Finding, id: &str, back: &[Edit]) -> Finding {
     let own = job.lettering().find(|(_, placed)| placed.id == id);
-    let fitted = own.and_then(|(lettering, placed)| job.fitted(lettering, placed));
+    // What does not run straight is made smaller in proportion.
+    let in_proportion = |placed: &Placed| {
+        let (clear, frame) = (job.layout.clear_of(placed.face)?, placed.frame);
+        let share = (clear.width() / frame.width()).min(clear.height() / frame.height());
+        Some(share * placed.drawn.letter_height)
+    };
+    let fitted = own.and_then(|(lettering, placed)| {
+        job.fitted(lettering, placed).or_else(|| in_proportion(placed))
+    });
     let Some(fitted) = fitted else { return finding };
     let ways = [(1.0, &[][..]), (0.5, &[]), (1.0, back)];
     ways.into_iter().fold(finding, |finding, (share, moved)| {
