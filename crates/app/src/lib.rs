@@ -1,7 +1,7 @@
 //! Kalotype: models small personalised solids and writes printable meshes.
 //!
-//! [`service`] is what can be done with it, over `kalotype-core` and `kalotype-store`; [`web`] is the
-//! application in the browser, [`cli`] the command line and [`demo`] what there is to look at.
+//! `service` is what can be done with it, over `kalotype-core` and `kalotype-store`; `web` is the
+//! application in the browser, `cli` the command line and `demo` what there is to look at.
 //!
 //! The program itself only calls [`run`]: a library can be compiled beside the core, a program only after it.
 
