@@ -84,6 +84,8 @@ Alpine.data('draw', () => ({
   // What was clicked of a circle, or where the pen of a scribble was.
   pending: [],
   report: null,
+  // What is typed as a size all in all, until the core has answered to it: { axis, text, isSaid }.
+  typing: null,
   // Why the drawing encloses nothing, as the core says it.
   said: '',
   grid: 1,
@@ -247,11 +249,19 @@ Alpine.data('draw', () => ({
   get cannotKeep() {
     return !this.hasShape || this.called.trim() === '';
   },
+  /** The drawing's own size along an axis, as a figure. */
+  sizeAlong(axis) {
+    return this.report?.size ? figured(this.report.size[axis], 'mm', 2) : '';
+  },
+  /** What the field of an axis shows: an answer that comes while somebody types does not take it away. */
+  shownAlong(axis) {
+    return this.typing?.axis === axis ? this.typing.text : this.sizeAlong(axis);
+  },
   get wide() {
-    return this.report?.size ? figured(this.report.size[0], 'mm', 2) : '';
+    return this.shownAlong(0);
   },
   get tall() {
-    return this.report?.size ? figured(this.report.size[1], 'mm', 2) : '';
+    return this.shownAlong(1);
   },
   get remarks() {
     return [...(this.report?.remarks ?? []), ...this.beyond];
@@ -272,7 +282,7 @@ Alpine.data('draw', () => ({
     if (!this.hasShape) return this.said || 'Nothing is enclosed yet.';
     const sum = (what) => this.report.shapes.reduce((all, shape) => all + shape[what], 0);
     const count = (of, one, more) => (of === 1 ? `1 ${one}` : `${of} ${more}`);
-    return `${this.wide} × ${this.tall} mm · ${count(sum('parts'), 'part', 'parts')}, ${count(sum('openings'), 'opening', 'openings')}`;
+    return `${this.sizeAlong(0)} × ${this.sizeAlong(1)} mm · ${count(sum('parts'), 'part', 'parts')}, ${count(sum('openings'), 'opening', 'openings')}`;
   },
   get limitWide() {
     return this.limit ? figured(this.limit[0], 'mm', 2) : '';
@@ -322,6 +332,7 @@ Alpine.data('draw', () => ({
       board.show();
     } while (this.asksAgain);
     this.asking = false;
+    if (this.typing?.isSaid) this.typing = null;
   },
 
   catching(at, isFree, held = null) {
@@ -541,17 +552,28 @@ Alpine.data('draw', () => ({
   setProportions(event) {
     this.keepsProportions = event.target.checked;
   },
+  typeWide(event) {
+    this.typing = { axis: 0, text: event.target.value, isSaid: false };
+  },
+  typeTall(event) {
+    this.typing = { axis: 1, text: event.target.value, isSaid: false };
+  },
   setWide(event) {
     this.size(typed(event), 0);
   },
   setTall(event) {
     this.size(typed(event), 1);
   },
+  /** A size that was typed and taken back again, or never said, is the drawing's own. */
+  leaveSize() {
+    if (!this.typing?.isSaid) this.typing = null;
+  },
   /** What the core said last is of the drawing as it is now. */
   async settled() {
     while (this.asking) await new Promise((done) => setTimeout(done, 20));
   },
   async size(value, axis) {
+    if (this.typing) this.typing.isSaid = true;
     await this.settled();
     const now = this.report?.size?.[axis];
     if (!(value > 0) || !now) return;
