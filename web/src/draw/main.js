@@ -311,6 +311,7 @@ Alpine.data('draw', () => ({
   async ask() {
     if (this.drawing.figures.length === 0) {
       this.report = null;
+      this.typing = null;
       this.said = 'Nothing is drawn yet.';
       board.show();
       return;
