@@ -6,7 +6,8 @@
 //!
 //! 1. [`units`] (lengths and what people type), [`plane`] (outlines and regions on an integer grid) and
 //!    [`solid`] (sections, closed meshes, the boolean kernel) lie underneath, and [`filament`]s are what
-//!    things are printed in. What is kept by its [`content`] is named by it.
+//!    things are printed in. What is kept by its [`content`] is named by it. Documents are read from
+//!    [`json`], all by one way.
 //! 2. [`lettering`] and [`emblems`] – words and typefaces, and drawn shapes of our own, become outlines.
 //! 3. [`piece`] – the document: what to make, with sizes and relations, as versioned JSON
 //!    ([`piece::read()`], [`piece::write()`]). Pure data: it computes nothing and looks nothing up.
@@ -44,6 +45,7 @@ pub mod filament;
 pub mod formats;
 pub mod gauge;
 pub mod halt;
+pub mod json;
 pub mod lettering;
 pub mod library;
 pub mod piece;

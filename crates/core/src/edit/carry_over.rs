@@ -5,6 +5,7 @@
 //! things with ids (components, elements, filaments) are merged by their ids, so that what one person
 //! does to one element leaves another's alone.
 
+use crate::json::Node;
 use crate::piece::Piece;
 use serde_json::{Map, Value};
 use thiserror::Error;
@@ -27,7 +28,7 @@ pub fn carry_over(from: &Piece, to: &Piece, now: &Piece) -> Result<Piece, Overta
     let json = |piece: &Piece| serde_json::to_value(piece).unwrap_or_default();
     let merged = merged(Some(&json(from)), Some(&json(to)), Some(&json(now)), &Place::default())?;
     let whole = || Overtaken("The piece".to_owned());
-    let piece: Piece = serde_json::from_value(merged.ok_or_else(whole)?).map_err(|_| whole())?;
+    let piece: Piece = Node::from(merged.ok_or_else(whole)?).read().map_err(|_| whole())?;
     if piece.problems().is_empty() { Ok(piece) } else { Err(whole()) }
 }
 

@@ -8,6 +8,7 @@ use super::relations::nearest_beside;
 use super::{Unapplied, laid_out, placed_at};
 use crate::bed::{Lie, best};
 use crate::evaluate::{Layout, Placed, evaluate};
+use crate::json::Node;
 use crate::piece::{
     Address, Blank, Bridges, Code, Component, Course, EditError, Element, ElementKind, Emblem,
     FieldShape, Fit, Fits, Grip, Height, Kind, LetterSize, Lettering, Lying, Outline, Piece,
@@ -156,19 +157,19 @@ fn line_width(emblem: &Emblem, into: &str, workshop: &Workshop<'_>) -> Option<Va
 
 /// A typed clearance begins as that of the class before it.
 fn fit(before: Option<Value>, into: &str, fits: &Fits) -> Option<Value> {
-    let before: Option<Fit> = before.and_then(|fit| serde_json::from_value(fit).ok());
+    let before: Option<Fit> = before.and_then(|fit| Node::from(fit).read().ok());
     match into {
         "clearance" => {
             Some(json!({ "clearance": fits.clearance(before.unwrap_or(Fit::Snug)).max(0.0) }))
         }
-        class => serde_json::from_value::<Fit>(json!(class)).ok().map(|fit| json!(fit)),
+        class => Node::Text(class.to_owned()).read::<Fit>().ok().map(|fit| json!(fit)),
     }
 }
 
 /// Another grip keeps its pattern.
 fn grip(before: Option<Value>, into: &str) -> Option<Value> {
     const CUSTOMARY_FACETS: u32 = 8;
-    let before: Option<Grip> = before.and_then(|grip| serde_json::from_value(grip).ok());
+    let before: Option<Grip> = before.and_then(|grip| Node::from(grip).read().ok());
     let pattern = match before {
         Some(Grip::Ribs(pattern) | Grip::Knurl(pattern)) => pattern,
         _ => Grip::CUSTOMARY,

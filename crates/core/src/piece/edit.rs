@@ -3,13 +3,14 @@
 
 use super::{Address, BlankKind, Component, Element, ElementKind, FaceName};
 use crate::filament::Filament;
-use serde::{Deserialize, Serialize};
+use crate::json::{Misfit, Node};
+use serde::{Deserialize, Deserializer, Serialize, Serializer, de};
 use serde_json::Value;
 
 /// A change to a piece. Fields are the names in the piece file, joined by dots
 /// ("place.across.distance"); those of an element's kind stand beside those every element has.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[serde(rename_all = "kebab-case", deny_unknown_fields)]
+#[serde(remote = "Self", rename_all = "kebab-case", deny_unknown_fields)]
 pub enum Edit {
     /// Puts a value into a field.
     Set {
@@ -186,6 +187,25 @@ pub struct Remedy {
     pub label: String,
     /// The edits.
     pub edits: Vec<Edit>,
+}
+
+impl Serialize for Edit {
+    fn serialize<S: Serializer>(&self, into: S) -> Result<S::Ok, S::Error> {
+        Edit::serialize(self, into)
+    }
+}
+
+/// Wherever it comes from, it is read by the one way of [`crate::json`].
+impl<'de> Deserialize<'de> for Edit {
+    fn deserialize<D: Deserializer<'de>>(source: D) -> Result<Self, D::Error> {
+        edit_of(Node::deserialize(source)?).map_err(de::Error::custom)
+    }
+}
+
+/// No crate that reads edits has to be given the code for it once more.
+#[inline(never)]
+fn edit_of(node: Node) -> Result<Edit, Misfit> {
+    Edit::deserialize(node)
 }
 
 impl Edit {

@@ -6,6 +6,7 @@
 //! field: there are other edits for it.
 
 use super::{Address, Component, EditError, Element, Piece, wording};
+use crate::json::{Misfit, Node};
 use serde::Serialize;
 use serde::de::DeserializeOwned;
 use serde_json::Value;
@@ -167,10 +168,8 @@ impl At<'_> {
         let mut json = serde_json::to_value(&*part).map_err(|error| refuse(error.to_string()))?;
         let slot = json.pointer_mut(pointer).ok_or_else(|| no_field(self.target, self.field))?;
         *slot = value;
-        let said = |error: serde_json::Error| {
-            refuse(wording::said(&error.to_string(), self.of, self.field))
-        };
-        *part = serde_json::from_value(json).map_err(said)?;
+        let said = |misfit: Misfit| refuse(wording::said(misfit.message(), self.of, self.field));
+        *part = Node::from(json).read().map_err(said)?;
         Ok(())
     }
 }

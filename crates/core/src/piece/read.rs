@@ -1,5 +1,5 @@
 use super::{FORMAT_VERSION, Piece, upgrade, wording};
-use serde::Deserialize;
+use crate::json::Node;
 use thiserror::Error;
 
 /// The largest piece file that is read.
@@ -29,11 +29,6 @@ pub enum ReadError {
     },
 }
 
-#[derive(Deserialize)]
-struct Header {
-    kalotype: u32,
-}
-
 /// Reads a piece file.
 ///
 /// # Errors
@@ -46,9 +41,9 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
     if !bytes.trim_ascii_start().starts_with(b"{") {
         return Err(ReadError::NotAPiece("it does not begin with {".to_owned()));
     }
-    let header: Header = serde_json::from_slice(bytes).map_err(|error| no_json(&error))?;
-    let piece: Piece = match header.kalotype {
-        FORMAT_VERSION => from_json(&mut serde_json::Deserializer::from_slice(bytes))?,
+    let document = Node::parse(bytes).map_err(|error| no_json(&error))?;
+    let piece = match version_of(&document)? {
+        FORMAT_VERSION => piece_of(document, str::from_utf8(bytes).ok())?,
         earlier @ 1..FORMAT_VERSION => {
             let mut document = serde_json::from_slice(bytes).map_err(|error| no_json(&error))?;
             if earlier == 1 {
@@ -87,7 +82,7 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
             if earlier <= 12 {
                 document = upgrade::from_version_12(document);
             }
-            from_json(upgrade::from_version_13(document))?
+            piece_of(upgrade::from_version_13(document).into(), None)?
         }
         other => return Err(ReadError::Version(other)),
     };
@@ -97,17 +92,26 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
     }
 }
 
-/// Deserialises a piece and names the path of what does not fit; nothing is checked beyond types.
-pub(super) fn from_json<'de, D>(json: D) -> Result<Piece, ReadError>
-where
-    D: serde::Deserializer<'de>,
-    D::Error: std::fmt::Display,
-{
-    serde_path_to_error::deserialize(json).map_err(|error| {
-        let path = error.path().to_string();
+/// The version a document says it has.
+fn version_of(document: &Node) -> Result<u32, ReadError> {
+    let no_piece = |message: &str| ReadError::NotAPiece(wording::said(message, "piece", ""));
+    let version = document.field("kalotype").ok_or_else(|| no_piece("missing field `kalotype`"))?;
+    version.clone().read().map_err(|misfit| no_piece(misfit.message()))
+}
+
+/// Reads a piece and names the path of what does not fit, and its line in the text it comes from;
+/// nothing is checked beyond types.
+fn piece_of(document: Node, text: Option<&str>) -> Result<Piece, ReadError> {
+    document.read().map_err(|misfit| {
+        let path = misfit.path();
         let (of, field) = place_of(&path);
-        let message = wording::said(&error.inner().to_string(), of, field);
-        ReadError::Field { path, message }
+        let message = wording::said(misfit.message(), of, field);
+        let line = text.and_then(|text| misfit.line_in(text));
+        match line {
+            _ if path.is_empty() => ReadError::NotAPiece(message),
+            Some(line) => ReadError::Field { path, message: format!("{message} (line {line})") },
+            None => ReadError::Field { path, message },
+        }
     })
 }
 
@@ -122,9 +126,12 @@ fn place_of(path: &str) -> (&str, &str) {
 
 /// That something is no JSON, and where it stops being that.
 fn no_json(error: &serde_json::Error) -> ReadError {
-    ReadError::NotAPiece(match error.classify() {
-        serde_json::error::Category::Data => wording::said(&error.to_string(), "piece", ""),
-        _ => format!("it is no JSON from line {}, character {} on", error.line(), error.column()),
+    let (line, character) = (error.line(), error.column());
+    ReadError::NotAPiece(match error.to_string() {
+        said if said.starts_with("number out of range") => {
+            format!("the figure in line {line} is too large")
+        }
+        _ => format!("it is no JSON from line {line}, character {character} on"),
     })
 }
 

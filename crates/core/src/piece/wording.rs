@@ -1,6 +1,6 @@
 //! What is wrong with a document, in words for a person: the library that reads JSON speaks of types.
 
-use super::limits::{Limit, Measure, limit_of};
+use super::limits::{Measure, limit_of};
 
 /// How many characters of a document are quoted.
 const MOST_QUOTED: usize = 60;
@@ -9,15 +9,6 @@ const MOST_QUOTED: usize = 60;
 ///
 /// `of` is the kind of thing the field belongs to, as in [`limit_of`].
 pub(super) fn said(message: &str, of: &str, field: &str) -> String {
-    let (message, line) = split_line(message);
-    let said = match_words(message, limit_of(of, field));
-    match line {
-        Some(line) => format!("{said} (line {line})"),
-        None => said,
-    }
-}
-
-fn match_words(message: &str, limit: Option<&Limit>) -> String {
     let expected = message.split_once("expected ").map_or("", |(_, expected)| expected);
     if let Some(name) = after(message, "missing field ") {
         return format!("“{name}” is missing.");
@@ -31,11 +22,8 @@ fn match_words(message: &str, limit: Option<&Limit>) -> String {
     if let Some(name) = after(message, "unknown variant ") {
         return format!("“{name}” is none of the choices: {}.", choices(expected));
     }
-    if let Some(limit) = limit {
+    if let Some(limit) = limit_of(of, field) {
         return format!("{} is {}.", limit.what, example_of(limit.measure));
-    }
-    if message.starts_with("number out of range") {
-        return "This figure is too large.".to_owned();
     }
     let Some(found) = message
         .strip_prefix("invalid type: ")
@@ -56,13 +44,6 @@ fn example_of(measure: Measure) -> &'static str {
         Measure::Number => "a number, such as 0.5",
         Measure::Count => "a whole number, such as 4",
     }
-}
-
-/// A message without the place in the file, and the line of that.
-fn split_line(message: &str) -> (&str, Option<&str>) {
-    let Some((said, place)) = message.rsplit_once(" at line ") else { return (message, None) };
-    // Values that were read before have no place.
-    (said, place.split(' ').next().filter(|line| *line != "0"))
 }
 
 /// The name in backticks after some words.
@@ -119,7 +100,7 @@ fn wanted(expected: &str) -> String {
 mod tests {
     use super::*;
 
-    /// The messages are those `serde_json` 1 gives.
+    /// The messages are those `serde` 1 gives.
     #[test]
     fn a_person_reads_no_types() {
         for (message, of, field, words) in [
@@ -130,10 +111,10 @@ mod tests {
                 "The plate’s width is a number of millimetres, such as 12.5.",
             ),
             (
-                "invalid type: string \"much\", expected f64 at line 30 column 23",
+                "invalid type: string \"much\", expected f64",
                 "lettering",
                 "style.slant",
-                "The slant is a number of degrees, such as 45. (line 30)",
+                "The slant is a number of degrees, such as 45.",
             ),
             (
                 "invalid type: floating point `2.5`, expected u32",
@@ -142,7 +123,7 @@ mod tests {
                 "A polygon’s corners is a whole number, such as 4.",
             ),
             (
-                "unknown variant `hovering`, expected one of `raised`, `flush` at line 0 column 0",
+                "unknown variant `hovering`, expected one of `raised`, `flush`",
                 "lettering",
                 "relief",
                 "“hovering” is none of the choices: “raised” or “flush”.",
@@ -173,7 +154,6 @@ mod tests {
                 "locked",
                 "A group of fields stands where true or false belongs.",
             ),
-            ("number out of range", "piece", "name", "This figure is too large."),
             ("recursion limit exceeded", "piece", "", "This cannot be read."),
         ] {
             assert_eq!(said(message, of, field), words);
