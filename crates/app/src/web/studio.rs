@@ -10,6 +10,7 @@ use super::error::WebError;
 use crate::service::{Service, Trouble};
 use actix_web::web;
 use kalotype_core::halt::Halt;
+use std::any::Any;
 use std::collections::HashMap;
 use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex, PoisonError};
@@ -17,7 +18,7 @@ use std::time::Duration;
 use tokio::sync::{Mutex as Turn, OwnedMutexGuard, OwnedSemaphorePermit, Semaphore};
 use tokio::time::timeout;
 
-/// How long a piece of work may take, its wait for a bench included.
+/// How long a piece of work may take, and how long it may wait for its place.
 const LONGEST: Duration = Duration::from_secs(30);
 
 /// How many may wait for a lane.
@@ -60,6 +61,23 @@ impl Lane {
             _ => Err(WebError::Busy),
         }
     }
+}
+
+/// What a job comes to.
+type Outcome = Box<dyn Any + Send>;
+
+/// A job of whatever kind, so that what carries jobs out is compiled once and not for each of them.
+type Job = Box<dyn FnOnce(&Service) -> Result<Outcome, Trouble> + Send>;
+
+fn boxed<T: Send + 'static>(
+    job: impl FnOnce(&Service) -> Result<T, Trouble> + Send + 'static,
+) -> Job {
+    Box::new(move |service| Ok(Box::new(job(service)?)))
+}
+
+fn opened<T: 'static>(outcome: Outcome) -> Result<T, WebError> {
+    let other = |_| WebError::Internal("a job came to something else".to_owned());
+    outcome.downcast().map(|done| *done).map_err(other)
 }
 
 /// Stops work when whoever waited for it is gone.
@@ -106,7 +124,7 @@ impl Studio {
         job: impl FnOnce(&Service) -> Result<T, Trouble> + Send + 'static,
     ) -> Result<T, WebError> {
         let place = self.shelf.place().await?;
-        self.run(place, move |service| job(service)).await
+        opened(self.run(place, boxed(job)).await?)
     }
 
     /// Works something out.
@@ -123,10 +141,14 @@ impl Studio {
         halt: Halt,
         job: impl FnOnce(&Service, Halt) -> Result<T, Trouble> + Send + 'static,
     ) -> Result<T, WebError> {
+        let stops = StopsWhenDropped(halt.clone());
+        let job = boxed(move |service| job(service, halt));
+        opened(self.run_or_stop(stops, job).await?)
+    }
+
+    async fn run_or_stop(&self, _stops: StopsWhenDropped, job: Job) -> Result<Outcome, WebError> {
         let place = self.benches.place().await?;
-        let _stops = StopsWhenDropped(halt.clone());
-        let work = self.run(place, move |service| job(service, halt));
-        timeout(LONGEST, work).await.unwrap_or(Err(WebError::TooLong))
+        timeout(LONGEST, self.run(place, job)).await.unwrap_or(Err(WebError::TooLong))
     }
 
     /// Works out a look at something; an earlier look of the same person at it that is still being worked
@@ -166,11 +188,7 @@ impl Studio {
     }
 
     /// Runs blocking work off the async workers.
-    async fn run<T: Send + 'static>(
-        &self,
-        place: OwnedSemaphorePermit,
-        job: impl FnOnce(&Service) -> Result<T, Trouble> + Send + 'static,
-    ) -> Result<T, WebError> {
+    async fn run(&self, place: OwnedSemaphorePermit, job: Job) -> Result<Outcome, WebError> {
         let service = self.service.clone();
         let done = web::block(move || {
             let _place = place;
