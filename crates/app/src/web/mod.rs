@@ -13,6 +13,7 @@ mod filaments;
 mod guard;
 mod guide;
 mod meshes;
+mod panes;
 mod pictures;
 mod piece_page;
 mod pieces;

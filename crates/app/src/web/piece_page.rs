@@ -2,6 +2,7 @@
 
 use super::answer::encode;
 use super::error::{WebError, as_page};
+use super::panes::{Choice, Pane};
 use super::pieces::html;
 use super::studio::Studio;
 use crate::service::{Service, Trouble, Viewer};
@@ -35,15 +36,26 @@ struct PiecePage {
     limits: String,
 }
 
-/// Something that is chosen by its picture.
-struct Choice {
-    id: String,
-    name: String,
-}
+/// The panes in which something is chosen.
+impl PiecePage {
+    fn plate(&self) -> Pane<'_> {
+        Pane::Plate { shapes: &self.shapes }
+    }
 
-impl Choice {
-    fn of(id: &str, name: &str) -> Self {
-        Choice { id: id.to_owned(), name: name.to_owned() }
+    fn recess(&self) -> Pane<'_> {
+        Pane::Recess { shapes: &self.shapes }
+    }
+
+    fn emblem(&self) -> Pane<'_> {
+        Pane::Emblem { shapes: &self.shapes, emblems: &self.emblems }
+    }
+
+    fn pattern(&self) -> Pane<'_> {
+        Pane::Pattern { shapes: &self.shapes, emblems: &self.emblems }
+    }
+
+    fn lettering(&self) -> Pane<'_> {
+        Pane::Lettering { typefaces: &self.typefaces }
     }
 }
 
