@@ -184,19 +184,26 @@ async fn what_does_not_fit_is_refused_where_it_is() {
             "{said}"
         );
     }
-    for body in [
-        "",
-        "{",
-        "[]",
-        r#"{"edits":[{"paint":{}}]}"#,
-        r#"{"edits":[{"remove":{"target":"a/b/c"}}]}"#,
+    for (body, where_) in [
+        ("", ""),
+        ("{", ""),
+        ("[]", ""),
+        (r#"{"edits":[{"paint":{}}]}"#, "paint"),
+        (r#"{"edits":[{"remove":{"target":"a/b/c"}}]}"#, "remove.target: "),
+        (r#"{"edits":[{"move":{"target":"component-1","by":1,"by":-1}}]}"#, "move.by: "),
+        (r#"{"edits":[{"add-shape":["component-1","front","s",[0,0]]}]}"#, "add-shape: "),
+        (
+            r#"{"edits":[{"add-shape":{"component":"a","shape":"s","at":[0,null]}}]}"#,
+            "add-shape.at[1]: ",
+        ),
     ] {
         let request = asks(ASE, "bad", &edits)
             .insert_header((header::CONTENT_TYPE, "application/json"))
             .set_payload(body);
         let (status, said) = ask!(app, request);
         assert_eq!(status, 422, "{body}: {said}");
-        assert!(!said["message"].as_str().unwrap().is_empty());
+        let message = said["message"].as_str().unwrap();
+        assert!(!message.is_empty() && message.contains(where_), "{body}: {message}");
     }
     let (status, _) =
         ask!(app, asks(ASE, "x", "/api/pieces/nothing/edits").set_json(json!({ "edits": [] })));
