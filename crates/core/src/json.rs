@@ -13,7 +13,7 @@ use serde::de::{
 };
 use serde::{Deserialize, forward_to_deserialize_any};
 use serde_json::value::RawValue;
-use serde_json::{Number, Value};
+use serde_json::{Map, Number, Value};
 use std::collections::HashMap;
 use std::fmt;
 
@@ -87,6 +87,40 @@ impl From<Value> for Node {
                 Node::Fields(fields.into_iter().map(|(name, value)| (name, value.into())).collect())
             }
         }
+    }
+}
+
+/// The library's own tree of values has no room for a field that is there twice.
+impl TryFrom<Node> for Value {
+    type Error = Misfit;
+
+    fn try_from(node: Node) -> Result<Self, Misfit> {
+        Ok(match node {
+            Node::Null => Value::Null,
+            Node::Truth(truth) => Value::Bool(truth),
+            Node::Number(number) => Value::Number(number),
+            Node::Text(text) => Value::String(text),
+            Node::List(items) => {
+                let value = |(i, item): (usize, Node)| {
+                    Value::try_from(item).map_err(|misfit: Misfit| misfit.inside(Step::Item(i)))
+                };
+                Value::Array(items.into_iter().enumerate().map(value).collect::<Result<_, _>>()?)
+            }
+            Node::Fields(fields) => {
+                let mut object = Map::new();
+                for (name, node) in fields {
+                    let inside = |misfit: Misfit| misfit.inside(Step::Field(name.clone()));
+                    if object.contains_key(&name) {
+                        let twice: Misfit =
+                            de::Error::custom(format_args!("duplicate field `{name}`"));
+                        return Err(inside(twice));
+                    }
+                    let value = Value::try_from(node).map_err(inside)?;
+                    object.insert(name, value);
+                }
+                Value::Object(object)
+            }
+        })
     }
 }
 
@@ -517,76 +551,52 @@ mod tests {
             let message = misfit.message().replace('`', "'");
             format!("{}, line {line}: {message}", misfit.path())
         };
-        for (from, to, expected) in [
-            (
-                "3.5]",
-                "\"3\"]",
-                "all[1].rectangle[1], line 4: invalid type: string \"3\", expected f64",
-            ),
-            (
-                "3.5]",
-                "3.5, 4]",
-                "all[1].rectangle, line 4: invalid length 3, expected fewer items in the list",
-            ),
-            (
-                ", 3.5",
-                "",
-                "all[1].rectangle, line 4: invalid length 1, expected an array of length 2",
-            ),
-            (
-                "6 }",
-                "600 }",
-                "all[2].held.polygon.sides, line 5: invalid value: integer '600', expected u8",
-            ),
-            (
-                "6 }",
-                "6, \"side\": 1 }",
-                "all[2].held.polygon.side, line 5: unknown field 'side', expected 'sides' or 'turn'",
-            ),
-            (
-                "6 }",
-                "6, \"sides\": 6 }",
-                "all[2].held.polygon.sides, line 5: duplicate field 'sides'",
-            ),
-            (
-                "\"round\",",
-                "\"square\",",
-                "all[0], line 3: unknown variant 'square', expected one of 'round', 'rectangle', 'polygon', 'named', 'held'",
-            ),
-            (
-                "\"round\",",
-                "\"held\",",
-                "all[0], line 3: invalid type: unit variant, expected newtype variant",
-            ),
-            (
-                "\"round\",",
-                "{ \"round\": 4 },",
-                "all[0].round, line 3: invalid type: integer '4', expected unit variant",
-            ),
-            (
-                "\"round\",",
-                "{ \"round\": null, \"held\": 1 },",
-                "all[0], line 3: invalid value: map, expected map with a single key",
-            ),
-            (
-                "\"round\",",
-                "7,",
-                "all[0], line 3: invalid type: integer '7', expected string or map",
-            ),
-            ("true", "null", "on, line 9: invalid type: null, expected a boolean"),
-            ("\"on\": true,", "", ", line 1: missing field 'on'"),
-            (
-                "\"sides\": 7, \"turn\": 0.1",
-                "\"turn\": 1",
-                "shape.polygon, line 11: missing field 'sides'",
-            ),
-        ] {
-            assert_eq!(told(from, to), expected);
-        }
+        let round = "\"round\",";
+        let all = [
+            told("3.5]", "\"3\"]"),
+            told("3.5]", "3.5, 4]"),
+            told(", 3.5", ""),
+            told("6 }", "600 }"),
+            told("6 }", "6, \"side\": 1 }"),
+            told("6 }", "6, \"sides\": 6 }"),
+            told(round, "\"square\","),
+            told(round, "\"held\","),
+            told(round, "{ \"round\": 4 },"),
+            told(round, "{ \"round\": null, \"held\": 1 },"),
+            told(round, "7,"),
+            told("true", "null"),
+            told("\"on\": true,", ""),
+            told("\"sides\": 7, \"turn\": 0.1", "\"turn\": 1"),
+        ];
+        insta::assert_snapshot!(all.join("\n"), @r#"
+        all[1].rectangle[1], line 4: invalid type: string "3", expected f64
+        all[1].rectangle, line 4: invalid length 3, expected fewer items in the list
+        all[1].rectangle, line 4: invalid length 1, expected an array of length 2
+        all[2].held.polygon.sides, line 5: invalid value: integer '600', expected u8
+        all[2].held.polygon.side, line 5: unknown field 'side', expected 'sides' or 'turn'
+        all[2].held.polygon.sides, line 5: duplicate field 'sides'
+        all[0], line 3: unknown variant 'square', expected one of 'round', 'rectangle', 'polygon', 'named', 'held'
+        all[0], line 3: invalid type: unit variant, expected newtype variant
+        all[0].round, line 3: invalid type: integer '4', expected unit variant
+        all[0], line 3: invalid value: map, expected map with a single key
+        all[0], line 3: invalid type: integer '7', expected string or map
+        on, line 9: invalid type: null, expected a boolean
+        , line 1: missing field 'on'
+        shape.polygon, line 11: missing field 'sides'
+        "#);
+    }
+
+    #[test]
+    fn what_the_library_takes_silently_is_refused() {
         // The library takes a list for the fields in their order.
         let list = r#"["round", [], {}, true]"#;
         assert!(serde_json::from_str::<Stamp>(list).is_ok());
         let refused = Node::parse(list.as_bytes()).unwrap().read::<Stamp>().unwrap_err();
         assert_eq!(refused.to_string(), "invalid type: sequence, expected struct Stamp");
+        let twice = Node::parse(br#"{ "a": [0, { "b": 1, "b": 2 }] }"#).unwrap();
+        let refused = Value::try_from(twice).unwrap_err();
+        assert_eq!(refused.to_string(), "a[1].b: duplicate field `b`");
+        let whole = Node::parse(STAMP.as_bytes()).unwrap();
+        assert_eq!(Value::try_from(whole).unwrap(), serde_json::from_str::<Value>(STAMP).unwrap());
     }
 }

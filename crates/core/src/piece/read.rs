@@ -1,5 +1,5 @@
 use super::{FORMAT_VERSION, Piece, upgrade, wording};
-use crate::json::Node;
+use crate::json::{Misfit, Node};
 use thiserror::Error;
 
 /// The largest piece file that is read.
@@ -42,10 +42,11 @@ pub fn read(bytes: &[u8]) -> Result<Piece, ReadError> {
         return Err(ReadError::NotAPiece("it does not begin with {".to_owned()));
     }
     let document = Node::parse(bytes).map_err(|error| no_json(&error))?;
+    let text = str::from_utf8(bytes).ok();
     let piece = match version_of(&document)? {
-        FORMAT_VERSION => piece_of(document, str::from_utf8(bytes).ok())?,
+        FORMAT_VERSION => piece_of(document, text)?,
         earlier @ 1..FORMAT_VERSION => {
-            let mut document = serde_json::from_slice(bytes).map_err(|error| no_json(&error))?;
+            let mut document = document.try_into().map_err(|misfit| refusal(&misfit, text))?;
             if earlier == 1 {
                 document = upgrade::from_version_1(document);
             }
@@ -99,20 +100,21 @@ fn version_of(document: &Node) -> Result<u32, ReadError> {
     version.clone().read().map_err(|misfit| no_piece(misfit.message()))
 }
 
-/// Reads a piece and names the path of what does not fit, and its line in the text it comes from;
-/// nothing is checked beyond types.
+/// Reads a piece; nothing is checked beyond types.
 fn piece_of(document: Node, text: Option<&str>) -> Result<Piece, ReadError> {
-    document.read().map_err(|misfit| {
-        let path = misfit.path();
-        let (of, field) = place_of(&path);
-        let message = wording::said(misfit.message(), of, field);
-        let line = text.and_then(|text| misfit.line_in(text));
-        match line {
-            _ if path.is_empty() => ReadError::NotAPiece(message),
-            Some(line) => ReadError::Field { path, message: format!("{message} (line {line})") },
-            None => ReadError::Field { path, message },
-        }
-    })
+    document.read().map_err(|misfit| refusal(&misfit, text))
+}
+
+/// The path of what does not fit, and its line in the text it comes from.
+fn refusal(misfit: &Misfit, text: Option<&str>) -> ReadError {
+    let path = misfit.path();
+    let (of, field) = place_of(&path);
+    let message = wording::said(misfit.message(), of, field);
+    match text.and_then(|text| misfit.line_in(text)) {
+        _ if path.is_empty() => ReadError::NotAPiece(message),
+        Some(line) => ReadError::Field { path, message: format!("{message} (line {line})") },
+        None => ReadError::Field { path, message },
+    }
 }
 
 /// The kind of thing a path in the file leads to, and the field of it.
@@ -172,6 +174,7 @@ mod tests {
             [
                 refused("\"kalotype\": 14", "\"kalotype\": 15"),
                 refused("\"kalotype\": 14", "\"version\": 2"),
+                refused("\"kalotype\": 14", "\"kalotype\": 13, \"kalotype\": 14"),
                 refused("\"width\": 72.0", "\"width\": 10000.0"),
                 refused("\"width\": 72.0", "\"width\": -1"),
                 refused("\"width\": 72.0", "\"width\": \"72\""),
