@@ -37,19 +37,31 @@ test('half a heart is drawn, mirrored and made a pendant with a hole and rounded
   }
   await expect(facts(page)).toContainText('1 part, 0 openings');
   // Overall sizes are typed, in proportion; the limit is said when it is passed.
-  // An answer that comes late, to what was changed before, does not take away what is typed meanwhile.
-  let answer;
-  const held = async (route) => {
-    await new Promise((done) => (answer = done));
+  // An answer that comes late, to what was changed before, does not take away what is typed meanwhile, nor
+  // what has been said by Enter.
+  const held = [];
+  const hold = async (route) => {
+    await new Promise((done) => held.push(done));
     await route.continue();
   };
-  await page.route('**/api/drawings/look', held, { times: 1 });
+  const isHeld = (count) => expect.poll(() => held.length).toBe(count);
+  const wide = page.getByLabel('Wide, all in all');
+  await page.route('**/api/drawings/look', hold, { times: 3 });
   await point(page, 'Point 4 of line 1, 0, -14 mm').press('ArrowUp');
-  await expect.poll(() => answer !== undefined).toBe(true);
-  await page.getByLabel('Wide, all in all').fill('48');
-  answer();
-  await expect(facts(page)).toContainText('27.');
-  await page.getByLabel('Wide, all in all').press('Enter');
+  await isHeld(1);
+  await wide.fill('48');
+  held[0]();
+  await expect(facts(page)).toContainText('27.00');
+  await expect(wide).toHaveValue('48');
+  await point(page, 'Point 4 of line 1, 0, -13 mm').press('ArrowDown');
+  await isHeld(2);
+  await wide.fill('48');
+  await wide.press('Enter');
+  held[1]();
+  await isHeld(3);
+  await expect(facts(page)).toContainText('28.00');
+  await expect(wide).toHaveValue('48');
+  held[2]();
   await expect(page.getByText('It reaches 4 mm beyond the limit.')).toBeVisible();
   await page.getByLabel('Wide, all in all').fill('30');
   await page.getByLabel('Wide, all in all').press('Enter');

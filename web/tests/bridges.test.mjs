@@ -1,50 +1,75 @@
 import assert from 'node:assert/strict';
 import { test } from 'node:test';
-import { byHand, handsWith, handsWithout, pointOf, seatAt, sharesOf, turnOf } from '../src/piece/bridges.js';
+import { bridgeHandles, layBridge } from '../src/piece/bridges.js';
 
-// An O 10 mm tall at (20, 5), turned by a quarter to the left, and the same mirrored.
-const turned = { line: 0, letter: 1, is: 'O', stand: [0, 1, -1, 0, 20, 5], wide: 8, tall: 10 };
-const mirrored = { line: 0, letter: 2, is: 'A', stand: [-1, 0, 0, 1, -20, 0], wide: 8, tall: 10 };
+const bridge = (x, by_hand) => ({
+  ends: [
+    [x, 0],
+    [x, 4],
+  ],
+  by_hand,
+  letter: 'O',
+});
 
-test('shares of a letter and points of the plan lead to each other', () => {
-  assert.deepEqual(pointOf(turned, 0.5, 0.5), [15, 9]);
-  for (const seat of [turned, mirrored]) {
-    const [across, up] = sharesOf(seat, pointOf(seat, 0.3, 0.8));
-    assert.ok(Math.abs(across - 0.3) < 1e-12 && Math.abs(up - 0.8) < 1e-12);
+/** A desk with words that are held by a bridge put by hand and one that was found, and the edits it was asked for. */
+function deskWith(face = 'front') {
+  const edits = [];
+  const desk = {
+    view: { plate: { ties: null } },
+    face,
+    bridge: null,
+    placed: () => ({
+      face: 'front',
+      bridging: { bridges: [bridge(9, 0), bridge(15, null)], low: '' },
+    }),
+    element: () => ({ bridges: { by_hand: [{}], width: 1 } }),
+    pointAtBridge: (index) => (desk.bridge = index),
+    layBridges: () => {},
+    laying: 'lettering-1',
+    edit: (asked, { key = null, gesture = null } = {}) => edits.push({ asked, key, gesture }),
+  };
+  return { desk, edits };
+}
+
+const acts = (edits) => edits.map(({ asked }) => asked[0].bridge.act);
+
+test('what is dragged is put by hand once, and then moved, in one step', () => {
+  const { desk, edits } = deskWith();
+  const handle = bridgeHandles({ desk, scale: 10 }, 'lettering-1').find(({ key }) => key === 'bridge-1');
+  const drag = handle.start();
+  assert.deepEqual(edits, []);
+  drag([16, 2], {});
+  drag([17, 2], {});
+  assert.deepEqual(acts(edits), [
+    { keep: { bridge: 1 } },
+    { move: { by_hand: 1, at: [16, 2], along: 90 } },
+    { move: { by_hand: 1, at: [17, 2], along: 90 } },
+  ]);
+  assert.equal(new Set(edits.map(({ gesture }) => gesture)).size, 1);
+  // Only moves may be left out for later ones.
+  assert.deepEqual(
+    edits.map(({ key }) => key !== null),
+    [false, true, true],
+  );
+});
+
+test('what was put by hand is turned where it is, and catches on whole steps', () => {
+  const { desk, edits } = deskWith();
+  const handle = bridgeHandles({ desk, scale: 10 }, 'lettering-1').find(({ key }) => key === 'bridge-turn-0');
+  const drag = handle.start();
+  drag([9 + 10, 2 + 10.2], { altKey: false });
+  assert.deepEqual(acts(edits), [{ move: { by_hand: 0, at: [9, 2], along: 45 } }]);
+  drag([9 + 10, 2 + 10.2], { altKey: true });
+  assert.ok(Math.abs(acts(edits)[1].move.along - 45.57) < 0.01);
+});
+
+test('one more is laid where the face it is on is pressed, from either side', () => {
+  for (const [face, at] of [
+    ['front', [3, 4]],
+    ['back', [-3, 4]],
+  ]) {
+    const { desk, edits } = deskWith(face);
+    layBridge({ desk, mm: () => [3, 4] }, {});
+    assert.deepEqual(acts(edits), [{ lay: { at } }]);
   }
-  // Upright in the plan lies across a letter that lies on its side.
-  assert.ok(Math.abs(turnOf(turned, 90)) < 1e-9);
-  assert.ok(Math.abs(turnOf(mirrored, 30) - 150) < 1e-9);
-});
-
-test('a bridge goes with the letter it lies in', () => {
-  assert.equal(seatAt([turned, mirrored], [15, 9]), turned);
-  assert.equal(seatAt([turned, mirrored], [-24, 3]), mirrored);
-  assert.deepEqual(byHand([turned, mirrored], [15, 9], 90), {
-    line: 0,
-    letter: 1,
-    is: 'O',
-    across: 0.5,
-    up: 0.5,
-    turn: 0,
-  });
-});
-
-test('what holds the same goes by hand with it, and what is taken away is left out', () => {
-  const at = (x, holds, by_hand = null) => ({
-    ends: [
-      [x, 0],
-      [x, 2],
-    ],
-    holds,
-    by_hand,
-  });
-  const bridging = { seats: [turned], bridges: [at(9, null, 0), at(15, 3), at(16, 3), at(17, 4)] };
-  const already = [{ line: 0, letter: 1, is: 'O', across: 0, up: 0, turn: 0 }];
-  const moved = handsWith(bridging, already, 1);
-  assert.equal(moved.index, 1);
-  assert.equal(moved.hands.length, 3);
-  assert.equal(handsWith(bridging, already, 0).index, 0);
-  assert.equal(handsWithout(bridging, already, 2).length, 2);
-  assert.deepEqual(handsWithout(bridging, already, 0), []);
 });

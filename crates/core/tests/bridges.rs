@@ -4,8 +4,8 @@
 mod common;
 
 use common::{Worked, add, close, edited, fresh, set, worked};
-use kalotype_core::evaluate::lever_of;
-use kalotype_core::piece::{Bridges, Edit, ElementKind, FaceName, Piece};
+use kalotype_core::evaluate::{Bridge, lever_of};
+use kalotype_core::piece::{BridgeAct, Bridges, Edit, ElementKind, FaceName, Piece};
 use kalotype_core::plane::Tolerance;
 use proptest::prelude::*;
 use serde_json::{Value, json};
@@ -301,4 +301,209 @@ proptest! {
         prop_assert!(found.mesh.faults().is_sound());
         prop_assert_eq!(found.parts, 1);
     }
+}
+
+/// What is done to a bridge of the words.
+fn act(act: BridgeAct) -> Edit {
+    Edit::Bridge { target: common::address("lettering-1"), act }
+}
+
+/// Words of 12 mm cut through a plate from one of its faces, turned, and mirrored or not.
+fn turned_stencil(words: &str, face: FaceName, turn: f64, mirrored: bool) -> Piece {
+    let piece = stencil(words, 12.0, bridges(json!({})));
+    let mut piece = edited(
+        &piece,
+        &[set("lettering-1", "turn", turn), set("lettering-1", "mirrored", mirrored)],
+    );
+    piece.components[0].elements[0].face = face;
+    piece
+}
+
+/// Where the bridges of the words run, as it is seen from their face: a point in the middle and a direction in degrees
+/// from 0 to 180.
+fn ways(found: &Worked) -> Vec<((f64, f64), f64)> {
+    let placed = &found.layout.elements[0];
+    let side = if found.layout.is_seen_through(placed) { -1.0 } else { 1.0 };
+    let way = |bridge: &Bridge| {
+        let [(ax, ay), (bx, by)] = bridge.tie.ends;
+        let (x, y) = bridge.tie.middle();
+        ((side * x, y), (by - ay).atan2(side * (bx - ax)).to_degrees().rem_euclid(180.0))
+    };
+    placed.bridging.as_ref().unwrap().bridges.iter().map(way).collect()
+}
+
+/// Whether a way runs through a point in a direction, to what a share and a tenth of a degree are rounded to.
+fn runs(((x, y), along): ((f64, f64), f64), at: (f64, f64), direction: f64) -> bool {
+    let (sine, cosine) = direction.to_radians().sin_cos();
+    let aside = (x - at.0) * sine - (y - at.1) * cosine;
+    let off = (along - direction).rem_euclid(180.0);
+    aside.abs() < 0.02 && off.min(180.0 - off) < 0.2
+}
+
+/// Whether two ways are the same, with their middles in the same place.
+fn same(one: ((f64, f64), f64), other: ((f64, f64), f64)) -> bool {
+    let ((ax, ay), (bx, by)) = (one.0, other.0);
+    runs(one, other.0, other.1) && (ax - bx).hypot(ay - by) < 0.05
+}
+
+/// One that is laid or moved runs through the point that was pressed, in the direction that was asked for, however its
+/// letter stands and from whichever face it is cut.
+#[test]
+fn a_bridge_runs_where_it_is_put() {
+    for face in [FaceName::Front, FaceName::Back] {
+        for (turn, mirrored) in [(0.0, false), (90.0, false), (-37.0, true), (180.0, true)] {
+            let what = format!("{face:?} {turn} {mirrored}");
+            let piece = turned_stencil("OAO", face, turn, mirrored);
+            let found = worked(&piece, Tolerance::Normal);
+            let before = ways(&found);
+            assert_eq!(before.len(), 3, "{what}");
+            let ((x, y), along) = before[2];
+            let moved = edited(
+                &piece,
+                &[
+                    act(BridgeAct::Keep { bridge: 2 }),
+                    act(BridgeAct::Move {
+                        by_hand: 0,
+                        at: [x + 0.3, y + 0.2],
+                        along: along + 10.0,
+                    }),
+                ],
+            );
+            let found = worked(&moved, Tolerance::Normal);
+            assert_eq!(found.parts, 1, "{what}");
+            let after = ways(&found);
+            assert_eq!(after.len(), 3, "{what}");
+            assert!(
+                runs(after[0], (x + 0.3, y + 0.2), along + 10.0),
+                "{what}: {:?} {:?}",
+                before[2],
+                after[0]
+            );
+            // One more is laid upright as its letter stands, beside it.
+            let at = [before[0].0.0 + 0.4, before[0].0.1 - 0.3];
+            let laid = edited(&moved, &[act(BridgeAct::Lay { at: Some(at) })]);
+            let after = ways(&worked(&laid, Tolerance::Normal));
+            assert!(runs(after[1], at.into(), 90.0 + turn), "{what}: {:?}", after[1]);
+        }
+    }
+}
+
+/// What is kept stays where it is, with all that hold the same and nothing else; what is taken away is gone, and what
+/// held the same with it stays.
+#[test]
+fn what_is_kept_stays_and_what_is_taken_is_gone() {
+    let piece = stencil("8A", 12.0, bridges(json!({ "each": "two" })));
+    let found = worked(&piece, Tolerance::Normal);
+    let before = ways(&found);
+    let holds: Vec<_> = found.layout.elements[0]
+        .bridging
+        .as_ref()
+        .unwrap()
+        .bridges
+        .iter()
+        .map(|one| one.holds)
+        .collect();
+    let hands = |piece: &Piece| piece.components[0].elements[0].bridges().unwrap().by_hand.len();
+    for which in 0..before.len() {
+        let alike = holds.iter().filter(|one| **one == holds[which]).count();
+        let kept = edited(&piece, &[act(BridgeAct::Keep { bridge: which })]);
+        let found = worked(&kept, Tolerance::Normal);
+        let after = ways(&found);
+        assert_eq!((found.parts, after.len(), hands(&kept)), (1, before.len(), alike), "{which}");
+        assert!(same(after[0], before[which]), "{which}");
+        for way in &before {
+            assert!(after.iter().any(|one| same(*one, *way)), "{which}: {way:?} in {after:?}");
+        }
+        // Once more it is that one of those by hand, and nothing is put by hand twice.
+        assert_eq!(edited(&kept, &[act(BridgeAct::Keep { bridge: 0 })]), kept);
+        let taken = edited(&piece, &[act(BridgeAct::Take { bridge: which })]);
+        let found = worked(&taken, Tolerance::Normal);
+        assert_eq!((found.parts, hands(&taken)), (1, alike - 1), "{which}");
+        let by_hand = |found: &Worked| {
+            let bridging = found.layout.elements[0].bridging.clone().unwrap();
+            bridging.bridges.iter().filter(|one| one.by_hand.is_some()).count()
+        };
+        assert_eq!(by_hand(&found), alike - 1, "{which}");
+        let left = &ways(&found)[..alike - 1];
+        assert!(!left.iter().any(|way| same(*way, before[which])), "{which}: {left:?}");
+        assert_eq!(edited(&kept, &[act(BridgeAct::Take { bridge: 0 })]), taken, "{which}");
+    }
+}
+
+/// A tie of an outline is moved and taken away as a bridge is.
+#[test]
+fn ties_are_put_by_hand_too() {
+    let outline =
+        json!({ "contour": { "offset": 0.3, "crevices": 0.0, "gaps": 0.0, "ties": 0.8 } });
+    let piece = edited(
+        &fresh(&[ElementKind::Lettering]),
+        &[
+            set("lettering-1", "lines.0.words", "i"),
+            set("lettering-1", "size", json!({ "height": 15.0 })),
+            set("blank", "outline", outline),
+        ],
+    );
+    let tie = |act: BridgeAct| Edit::Bridge { target: common::address("blank"), act };
+    let ties = |piece: &Piece| {
+        let found = worked(piece, Tolerance::Normal);
+        assert_eq!(found.parts, 1);
+        found.layout.blank.ties.clone().unwrap().bridges.clone()
+    };
+    let before = ties(&piece);
+    assert_eq!(before.len(), 1);
+    let (x, y) = before[0].tie.middle();
+    let moved = edited(
+        &piece,
+        &[
+            tie(BridgeAct::Keep { bridge: 0 }),
+            tie(BridgeAct::Move { by_hand: 0, at: [x - 0.5, y], along: 80.0 }),
+        ],
+    );
+    let after = ties(&moved);
+    let [(ax, ay), (bx, by)] = after[0].tie.ends;
+    let along = (by - ay).atan2(bx - ax).to_degrees().rem_euclid(180.0);
+    assert_eq!((after.len(), after[0].by_hand), (1, Some(0)));
+    assert!(runs((after[0].tie.middle(), along), (x - 0.5, y), 80.0), "{after:?}");
+    assert_eq!(ties(&edited(&moved, &[tie(BridgeAct::Take { bridge: 0 })])), before);
+}
+
+/// What is not there is said to be gone, and as many as there can be are the most; figures beyond all letters end at
+/// their limits.
+#[test]
+fn bridges_that_are_not_there_are_refused() {
+    let piece = stencil("O", 12.0, bridges(json!({})));
+    let refused = |piece: &Piece, done: BridgeAct| {
+        let error = common::try_edits(piece, &[act(done)]).unwrap_err();
+        assert_eq!(error.field, "bridges.by_hand");
+        error.message
+    };
+    let at = [0.0, 0.0];
+    for gone in [
+        BridgeAct::Keep { bridge: 1 },
+        BridgeAct::Take { bridge: usize::MAX },
+        BridgeAct::Move { by_hand: 0, at, along: 0.0 },
+    ] {
+        let message = refused(&piece, gone);
+        assert_eq!(message, "This bridge is not there any more. Look at the piece as it is now.");
+    }
+    let loose = edited(&piece, &[set("lettering-1", "bridges", Value::Null)]);
+    let empty = edited(&piece, &[set("lettering-1", "lines.0.words", " ")]);
+    for none in [&loose, &empty] {
+        let message = refused(none, BridgeAct::Lay { at: None });
+        assert!(message.starts_with("Nothing is held by bridges here"), "{message}");
+    }
+    let hole =
+        Edit::Bridge { target: common::address("blank"), act: BridgeAct::Take { bridge: 0 } };
+    assert_eq!(common::try_edits(&piece, &[hole]).unwrap_err().field, "outline.contour.by_hand");
+    let many = vec![act(BridgeAct::Lay { at: None }); 201];
+    let full = edited(&piece, &many[..200]);
+    assert_eq!(worked(&full, Tolerance::Normal).parts, 1);
+    let error = common::try_edits(&full, &many[200..]).unwrap_err();
+    assert_eq!(error.message, "There are 201 bridges put by hand; there can be 200.");
+    let far = edited(&piece, &[act(BridgeAct::Lay { at: Some([1e300, -1e300]) })]);
+    let hand = &far.components[0].elements[0].bridges().unwrap().by_hand[0];
+    assert_eq!((hand.across, hand.up), (6.0, -5.0));
+    let found = worked(&far, Tolerance::Normal);
+    assert_eq!(found.parts, 1);
+    assert!(found.findings.iter().any(|one| one.code == "idle-bridge"));
 }

@@ -84,7 +84,8 @@ Alpine.data('draw', () => ({
   // What was clicked of a circle, or where the pen of a scribble was.
   pending: [],
   report: null,
-  // What is typed as a size all in all, until the core has answered to it: { axis, text, isSaid }.
+  // What is typed as a size all in all, until the core has answered to it: { axis, text, stage }. It is typed,
+  // then said (Enter), then asked: only an answer that comes after that is one to it.
   typing: null,
   // Why the drawing encloses nothing, as the core says it.
   said: '',
@@ -333,7 +334,7 @@ Alpine.data('draw', () => ({
       board.show();
     } while (this.asksAgain);
     this.asking = false;
-    if (this.typing?.isSaid) this.typing = null;
+    if (this.typing?.stage === 'asked') this.typing = null;
   },
 
   catching(at, isFree, held = null) {
@@ -554,10 +555,10 @@ Alpine.data('draw', () => ({
     this.keepsProportions = event.target.checked;
   },
   typeWide(event) {
-    this.typing = { axis: 0, text: event.target.value, isSaid: false };
+    this.typing = { axis: 0, text: event.target.value, stage: 'typed' };
   },
   typeTall(event) {
-    this.typing = { axis: 1, text: event.target.value, isSaid: false };
+    this.typing = { axis: 1, text: event.target.value, stage: 'typed' };
   },
   setWide(event) {
     this.size(typed(event), 0);
@@ -567,17 +568,23 @@ Alpine.data('draw', () => ({
   },
   /** A size that was typed and taken back again, or never said, is the drawing's own. */
   leaveSize() {
-    if (!this.typing?.isSaid) this.typing = null;
+    if (this.typing?.stage === 'typed') this.typing = null;
   },
   /** What the core said last is of the drawing as it is now. */
   async settled() {
     while (this.asking) await new Promise((done) => setTimeout(done, 20));
   },
   async size(value, axis) {
-    if (this.typing) this.typing.isSaid = true;
+    const { typing } = this;
+    if (typing) typing.stage = 'said';
     await this.settled();
     const now = this.report?.size?.[axis];
-    if (!(value > 0) || !now) return;
+    if (!(value > 0) || !now) {
+      // No size: the drawing's own is shown again.
+      if (this.typing === typing) this.typing = null;
+      return;
+    }
+    if (typing) typing.stage = 'asked';
     const by = value / now;
     const [across, up] = this.keepsProportions ? [by, by] : [0, 1].map((i) => (i === axis ? by : 1));
     this.change(scaled(this.drawing, across, up));

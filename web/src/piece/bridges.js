@@ -1,77 +1,13 @@
-// Bridges by hand: where they lie is said by the letter they go with, so that they go with it.
+// Bridges by hand: where one is pressed or dragged to is told to the core, which says what it goes with.
 import { newGesture } from './desk.js';
 
 const degrees = (radians) => (radians * 180) / Math.PI;
 
-/** Shares of a seat's width and height, to a point in mm. */
-export function pointOf({ stand: [a, b, c, d, e, f], wide, tall }, across, up) {
-  const [x, y] = [across * wide, up * tall];
-  return [a * x + c * y + e, b * x + d * y + f];
-}
-
-/** A point in mm, to shares of a seat's width and height. */
-export function sharesOf({ stand: [a, b, c, d, e, f], wide, tall }, [x, y]) {
-  const [dx, dy, area] = [x - e, y - f, a * d - b * c];
-  return [(d * dx - c * dy) / area / (wide || 1), (a * dy - b * dx) / area / (tall || 1)];
-}
-
-/** A direction in degrees, as it is seen from a seat. */
-export function turnOf({ stand: [a, b, c, d] }, direction) {
-  const [x, y] = [Math.cos((direction * Math.PI) / 180), Math.sin((direction * Math.PI) / 180)];
-  const area = a * d - b * c;
-  return degrees(Math.atan2((a * y - b * x) / area, (d * x - c * y) / area));
-}
-
-/** The seat a point lies in, or is nearest to. */
-export function seatAt(seats, point) {
-  const beyond = (at, low, high) => Math.max(low - at, at - high, 0);
-  const off = (seat) => {
-    const [across, up] = sharesOf(seat, point);
-    return Math.hypot(beyond(across, 0, 1) * seat.wide, beyond(up, -0.5, 1.6) * seat.tall);
-  };
-  return seats.reduce((best, seat) => (best === null || off(seat) < off(best) ? seat : best), null);
-}
-
-const rounded = (value, steps) => Math.round(value * steps) / steps;
-// A strip is the same from either end.
-const halfTurn = (turn) => ((rounded(turn, 10) % 180) + 180) % 180;
-
-/** A bridge through a point in a direction, as the document has those that are put by hand. */
-export function byHand(seats, point, direction) {
-  const seat = seatAt(seats, point);
-  const [across, up] = sharesOf(seat, point).map((share) => Math.min(6, Math.max(-5, rounded(share, 1000))));
-  return {
-    line: seat.line,
-    letter: seat.letter,
-    is: seat.is,
-    across,
-    up,
-    turn: halfTurn(turnOf(seat, direction)),
-  };
-}
-
 const middleOf = ({ ends: [[ax, ay], [bx, by]] }) => [(ax + bx) / 2, (ay + by) / 2];
 const directionOf = ({ ends: [[ax, ay], [bx, by]] }) => degrees(Math.atan2(by - ay, bx - ax));
 
-/**
- * All that is to be put by hand when one bridge is: what was already, and with it those that hold the same. The
- * index is that of the one.
- */
-export function handsWith({ bridges, seats }, already, which) {
-  const one = bridges[which];
-  if (one.by_hand !== null) return { hands: [...already], index: one.by_hand };
-  const others = bridges.filter(
-    (other) => other !== one && other.by_hand === null && other.holds === one.holds,
-  );
-  const hands = [one, ...others].map((bridge) => byHand(seats, middleOf(bridge), directionOf(bridge)));
-  return { hands: [...already, ...hands], index: already.length };
-}
-
-/** Those that stay when one is taken away. */
-export function handsWithout(bridging, already, which) {
-  const { hands, index } = handsWith(bridging, already, which);
-  return hands.filter((_, i) => i !== index);
-}
+/** What is done to a bridge, as an edit: see the core, which knows what it then goes with. */
+const edit = (held, act) => ({ bridge: { target: held.id, act } });
 
 /** A bridge is turned by a handle so far beyond its end, in pixels. */
 const BEYOND_PX = 16;
@@ -81,7 +17,7 @@ const FEW = 3;
 
 /**
  * What is held by bridges: an element, or the blank whose outline has ties. What they are, which of them were put by
- * hand and in which field, and how they run and how wide they are; null for what has none.
+ * hand and in which field, and how wide they are; null for what has none.
  */
 export function heldBy(desk, id) {
   if (!desk.view) return null;
@@ -90,12 +26,12 @@ export function heldBy(desk, id) {
     const contour = bridging && desk.value('blank', 'outline.contour');
     if (!contour?.ties) return null;
     const { ties: width, by_hand: already } = contour;
-    return { id: 'blank', bridging, already, width, run: 'upright', field: 'outline.contour.by_hand' };
+    return { id: 'blank', bridging, already, width, field: 'outline.contour.by_hand' };
   }
   const [bridging, bridges] = [desk.placed(id)?.bridging, desk.element(id)?.bridges];
   if (!bridging || !bridges) return null;
-  const { by_hand: already, width, run } = bridges;
-  return { id, bridging, already, width, run, field: 'bridges.by_hand' };
+  const { by_hand: already, width } = bridges;
+  return { id, bridging, already, width, field: 'bridges.by_hand' };
 }
 
 /** The handles of bridges: those in their middles move them, those beside turn them. */
@@ -104,13 +40,18 @@ export function bridgeHandles({ desk, scale }, id) {
   if (!held) return [];
   const { bridging } = held;
   const starts = (which, change) => () => {
-    const { hands, index } = handsWith(bridging, held.already, which);
-    // What is put by hand comes first from now on.
-    desk.pointAtBridge(index);
+    // What is put by hand is told by its number among those.
+    const { by_hand: own } = bridging.bridges[which];
+    const by_hand = own ?? held.already.length;
+    desk.pointAtBridge(by_hand);
     const gesture = newGesture();
+    const options = { gesture, refused: () => {} };
+    let isKept = own !== null;
     return (to, event) => {
-      const next = hands.map((hand, i) => (i === index ? change(to, event) : hand));
-      desk.set(held.id, held.field, next, { gesture, refused: () => {} });
+      if (!isKept) desk.edit([edit(held, { keep: { bridge: which } })], options);
+      isKept = true;
+      const move = edit(held, { move: { by_hand, ...change(to, event) } });
+      desk.edit([move], { key: `${held.id}.bridge`, ...options });
     };
   };
   return bridging.bridges.flatMap((bridge, which) => {
@@ -119,7 +60,7 @@ export function bridgeHandles({ desk, scale }, id) {
       const angle = degrees(Math.atan2(y - middle[1], x - middle[0]));
       const caught = Math.round(angle / 15) * 15;
       const next = !event.altKey && Math.abs(caught - angle) < 4 ? caught : angle;
-      return byHand(bridging.seats, middle, next);
+      return { at: middle, along: next };
     };
     const beyond =
       Math.hypot(bridge.ends[1][0] - middle[0], bridge.ends[1][1] - middle[1]) + BEYOND_PX / scale;
@@ -130,7 +71,7 @@ export function bridgeHandles({ desk, scale }, id) {
       cursor: 'move',
       round: true,
       tone: 'handle-moves',
-      start: starts(which, (to) => byHand(bridging.seats, to, direction)),
+      start: starts(which, (to) => ({ at: to, along: direction })),
     };
     // Of many only the one that was taken hold of shows how it is turned.
     if (bridging.bridges.length > FEW && desk.bridge !== which) return [moves];
@@ -145,22 +86,16 @@ export function bridgeHandles({ desk, scale }, id) {
   });
 }
 
-/** Lays one more where the plan is pressed. */
+/** Lays one more where the plan is pressed, on the face it is on or through it from the other side. */
 export function layBridge(plan, event) {
   const { desk } = plan;
   const id = desk.laying;
   desk.layBridges(null);
-  if (heldBy(desk, id)?.bridging.seats.length > 0) addBridge(desk, id, plan.mm(event));
-}
-
-/** Adds one through a point, or where none is given through the foot of the first letter. */
-export function addBridge(desk, id, point = null) {
   const held = heldBy(desk, id);
-  const { bridging, already, run } = held;
-  const at = point ?? pointOf(bridging.seats[0], 0.5, 0);
-  const turn = run === 'upright' ? 90 : (run.angle ?? 0);
-  const hand = { ...byHand(bridging.seats, at, 0), turn };
-  desk.set(held.id, held.field, [...already, hand]);
+  if (!held) return;
+  const [x, y] = plan.mm(event);
+  const isHere = (desk.placed(id)?.face ?? 'front') === desk.face;
+  desk.edit([edit(held, { lay: { at: isHere ? [x, y] : [-x, y] } })]);
 }
 
 /** What the settings show of bridges and do with them. */
@@ -219,14 +154,11 @@ export const bridges = (desk) => ({
   },
   /** Each with what it is in, for the list. */
   get bridgeList() {
-    const { bridges: all, seats } = this.bridging ?? { bridges: [], seats: [] };
-    return all.map((bridge, index) => {
-      const is = seatAt(seats, middleOf(bridge))?.is;
-      return {
-        index,
-        word: `${index + 1}${is ? `, ${is}` : ''}${bridge.by_hand === null ? '' : ', by hand'}`,
-      };
-    });
+    const all = this.bridging?.bridges ?? [];
+    return all.map(({ letter, by_hand: hand }, index) => ({
+      index,
+      word: `${index + 1}${letter && `, ${letter}`}${hand === null ? '' : ', by hand'}`,
+    }));
   },
   pointAtBridge(event) {
     const { bridge } = event.currentTarget.dataset;
@@ -236,10 +168,9 @@ export const bridges = (desk) => ({
     desk.pointAtBridge(null);
   },
   takeBridge(event) {
-    const which = Number(event.currentTarget.dataset.bridge);
+    const bridge = Number(event.currentTarget.dataset.bridge);
     desk.pointAtBridge(null);
-    const { id, field, bridging, already } = this.held;
-    desk.set(id, field, handsWithout(bridging, already, which));
+    desk.edit([edit(this.held, { take: { bridge } })]);
   },
   freeBridges() {
     desk.set(this.held.id, this.held.field, []);
@@ -247,7 +178,7 @@ export const bridges = (desk) => ({
   isLayingBridge: false,
   /** By the pointer one is laid where the plan is pressed next; by the keyboard at once. */
   layBridge(event) {
-    if (event.detail === 0) addBridge(desk, this.held.id);
+    if (event.detail === 0) desk.edit([edit(this.held, { lay: {} })]);
     else desk.layBridges(desk.laying === null ? this.held.id : null);
   },
 });

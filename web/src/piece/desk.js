@@ -25,14 +25,10 @@ export function newGesture() {
 }
 
 /** Bridges seen from the other side. */
-function flipped({ bridges, seats, ...rest }) {
+function flipped({ bridges, ...rest }) {
   return {
     ...rest,
     bridges: bridges.map((one) => ({ ...one, ends: one.ends.map(([x, y]) => [-x, y]) })),
-    seats: seats.map((seat) => {
-      const [a, b, c, d, e, f] = seat.stand;
-      return { ...seat, stand: [-a, b, -c, d, -e, f] };
-    }),
   };
 }
 

@@ -10,7 +10,6 @@ use kalotype_core::evaluate::{
 };
 use kalotype_core::filament::Tones;
 use kalotype_core::halt::Halt;
-use kalotype_core::lettering::Seat;
 use kalotype_core::piece::{
     Address, Beside, Blank, Bridges, Component, Element, ElementKind, Emblem, FaceName, Kind, Piece,
 };
@@ -433,11 +432,10 @@ impl BesideView {
     }
 }
 
-/// The bridges of an element, for the hand: where each lies, and what it goes with.
+/// The bridges of an element, for the hand: where each lies, and in which letter.
 #[derive(Serialize)]
 struct BridgingView {
     bridges: Vec<BridgeView>,
-    seats: Vec<SeatView>,
     /// Bridges that are lower than what is cut, as they are drawn on its floor.
     low: String,
 }
@@ -446,18 +444,8 @@ struct BridgingView {
 struct BridgeView {
     ends: [(f64, f64); 2],
     by_hand: Option<usize>,
-    holds: Option<usize>,
-}
-
-/// Where a letter stands: the coefficients of the map from its own coordinates in mm, and its size.
-#[derive(Serialize)]
-struct SeatView {
-    line: u32,
-    letter: u32,
-    is: String,
-    stand: [f64; 6],
-    wide: f64,
-    tall: f64,
+    /// The letter it lies in; empty for a shape.
+    letter: String,
 }
 
 impl BridgingView {
@@ -465,19 +453,10 @@ impl BridgingView {
         let bridge = |one: &Bridge| BridgeView {
             ends: one.tie.ends,
             by_hand: one.by_hand,
-            holds: one.holds,
-        };
-        let seat = |one: &Seat| SeatView {
-            line: one.line,
-            letter: one.letter,
-            is: one.is.map(String::from).unwrap_or_default(),
-            stand: one.stand.as_coeffs(),
-            wide: one.wide,
-            tall: one.tall,
+            letter: bridging.letter_of(one),
         };
         BridgingView {
             bridges: bridging.bridges.iter().map(bridge).collect(),
-            seats: bridging.seats.iter().map(seat).collect(),
             low: if is_low { bridging.region.svg_path() } else { String::new() },
         }
     }

@@ -5,6 +5,7 @@
 //! asked for it. What something new looks like, and what is kept where one kind becomes another
 //! (`turn`), is decided here and nowhere else.
 
+mod bridges;
 mod carry_over;
 mod colour;
 mod components;
@@ -122,6 +123,7 @@ fn apply_one(applied: &mut Applied, edit: &Edit, workshop: &Workshop<'_>) -> Res
             applied.added = Some(components::given(piece, component, filaments));
         }
         Edit::Join { into, part, socket } => components::join(piece, into, part, *socket)?,
+        Edit::Bridge { target, act } => bridges::put(piece, target, *act, workshop)?,
         Edit::Duplicate { target: target @ Address::Component(_) } => {
             applied.added = Some(components::copy(piece, target)?);
         }

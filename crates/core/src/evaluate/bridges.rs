@@ -6,7 +6,7 @@
 use super::ground::{Figure, Ground};
 use crate::cache::{Kept, Stage};
 use crate::lettering::Seat;
-use crate::piece::{BridgeCount, BridgeRun, Bridges, Element, Height, Relief};
+use crate::piece::{BridgeByHand, BridgeCount, BridgeRun, Bridges, Element, Height, Relief};
 use crate::plane::{Held, Lay, Rect, Region, Room, Tie, Wish, strips, tie_at, ties};
 use std::f64::consts::FRAC_PI_2;
 use std::rc::Rc;
@@ -58,8 +58,30 @@ pub fn lever_of(width: f64, height: f64) -> f64 {
 }
 
 impl Bridging {
-    /// As it is seen through the sections from the front.
-    pub(super) fn mirrored(&self) -> Self {
+    /// A bridge through a point in mm, in a direction in radians, as one that is put by hand: it goes with the seat
+    /// that the point lies in, or is nearest to. Nothing where there is none.
+    pub(crate) fn by_hand(&self, at: (f64, f64), direction: f64) -> Option<BridgeByHand> {
+        let seat = nearest(&self.seats, at)?;
+        let (across, up) = seat.shares(at);
+        let share = |share: f64| (share.clamp(-5.0, 6.0) * 1e4).round() / 1e4;
+        // A strip is the same from either end.
+        let turn = ((seat.turn_of(direction) * 10.0).round() / 10.0).rem_euclid(180.0);
+        let (line, letter, is) = (seat.line, seat.letter, word_of(seat));
+        Some(BridgeByHand { line, letter, is, across: share(across), up: share(up), turn })
+    }
+
+    /// The letter that one of its bridges lies in; empty for a shape.
+    pub fn letter_of(&self, bridge: &Bridge) -> String {
+        nearest(&self.seats, bridge.tie.middle()).map(word_of).unwrap_or_default()
+    }
+
+    /// The foot of the first letter in its middle.
+    pub(crate) fn first_foot(&self) -> Option<(f64, f64)> {
+        self.seats.first().map(|seat| seat.point(0.5, 0.0))
+    }
+
+    /// As it is seen through the sections from the front, or from there as it is seen on its face.
+    pub(crate) fn mirrored(&self) -> Self {
         let flip = |(x, y): (f64, f64)| (-x, y);
         let bridge = |bridge: &Bridge| {
             let [a, b] = bridge.tie.ends;
@@ -203,6 +225,16 @@ impl Ground<'_> {
     }
 }
 
+/// The seat a point lies in, or is nearest to.
+fn nearest(seats: &[Seat], at: (f64, f64)) -> Option<&Seat> {
+    seats.iter().min_by(|a, b| a.distance_to(at).total_cmp(&b.distance_to(at)))
+}
+
+/// The character a seat is, as it stands in the file.
+fn word_of(seat: &Seat) -> String {
+    seat.is.map(String::from).unwrap_or_default()
+}
+
 fn seat_bits(seat: &Seat) -> ([u64; 6], [u64; 2], u32, u32, Option<char>) {
     let stand = seat.stand.as_coeffs().map(f64::to_bits);
     (stand, [seat.wide, seat.tall].map(f64::to_bits), seat.line, seat.letter, seat.is)
@@ -228,7 +260,7 @@ fn laid(bridges: &Bridges, seats: &[Seat], seen_from: &[Seat], span: &Span) -> B
     let mut idle = Vec::new();
     for (i, hand) in bridges.by_hand.iter().enumerate() {
         let is_its = |seat: &&Seat| {
-            let is = seat.is.map(String::from).unwrap_or_default();
+            let is = word_of(seat);
             (seat.line, seat.letter, is.as_str()) == (hand.line, hand.letter, hand.is.as_str())
         };
         let laid = seats.iter().filter(is_its).filter_map(|seat| {
@@ -315,8 +347,7 @@ fn strain(solid: &Region, ties: &[Tie], lever: f64) -> f64 {
 
 /// How a part lies: as the letter it is in or nearest to.
 fn lay_of(seats: &[Seat], run: BridgeRun, at: (f64, f64)) -> Lay {
-    let nearest = seats.iter().min_by(|a, b| a.distance_to(at).total_cmp(&b.distance_to(at)));
-    match nearest {
+    match nearest(seats, at) {
         Some(seat) => Lay {
             origin: seat.point(0.0, 0.0),
             along: seat.direction(run.degrees()),

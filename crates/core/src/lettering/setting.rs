@@ -78,6 +78,21 @@ impl Seat {
         (b * cosine + d * sine).atan2(a * cosine + c * sine)
     }
 
+    /// The shares of its width and height at which a point lies: what [`Seat::point`] takes.
+    pub fn shares(&self, (x, y): (f64, f64)) -> (f64, f64) {
+        let own = self.stand.inverse() * Point::new(x, y);
+        let share = |own: f64, whole: f64| if whole > 0.0 { own / whole } else { 0.0 };
+        (share(own.x, self.wide), share(own.y, self.tall))
+    }
+
+    /// The angle of a direction from its own across, in degrees counter-clockwise: what [`Seat::direction`] takes.
+    pub fn turn_of(&self, direction: f64) -> f64 {
+        let [a, b, c, d, ..] = self.stand.as_coeffs();
+        let (sine, cosine) = direction.sin_cos();
+        let area = a * d - b * c;
+        ((a * sine - b * cosine) / area).atan2((d * cosine - c * sine) / area).to_degrees()
+    }
+
     /// How far a point lies outside its box, marks and descenders counted in, in mm.
     pub fn distance_to(&self, (x, y): (f64, f64)) -> f64 {
         let own = self.stand.inverse() * Point::new(x, y);

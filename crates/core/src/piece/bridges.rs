@@ -1,5 +1,5 @@
 use super::check::{Checker, cut};
-use super::limits;
+use super::{Address, limits};
 use crate::units::Length;
 #[cfg(test)]
 use schemars::JsonSchema;
@@ -119,6 +119,14 @@ impl Bridges {
 }
 
 impl BridgeByHand {
+    /// The field in which those of an element stand, or those of the outline of a blank.
+    pub(crate) fn field_of(target: &Address) -> &'static str {
+        match target {
+            Address::Blank(_) => "outline.contour.by_hand",
+            _ => "bridges.by_hand",
+        }
+    }
+
     /// What some in a field cannot have.
     pub(super) fn check_all(all: &[BridgeByHand], field: &str, checker: &mut Checker) {
         let count = all.len();

@@ -1,7 +1,7 @@
 //! Small changes to a piece, as what a person wants. How they are carried out is for
 //! [`crate::edit`] to know.
 
-use super::{Address, BlankKind, Component, Element, ElementKind, FaceName};
+use super::{Address, BlankKind, BridgeByHand, Component, Element, ElementKind, FaceName};
 use crate::filament::Filament;
 use crate::json::{Misfit, Node};
 use serde::{Deserialize, Deserializer, Serialize, Serializer, de};
@@ -139,6 +139,13 @@ pub enum Edit {
         #[serde(default)]
         socket: bool,
     },
+    /// Lays, moves or takes away a bridge of an element by hand, or a tie of an outline that has them.
+    Bridge {
+        /// The element, or the blank with that outline.
+        target: Address,
+        /// What is done.
+        act: BridgeAct,
+    },
     /// Adds a copy of an element, a little aside, or of a component.
     Duplicate {
         /// The element or component.
@@ -155,6 +162,37 @@ pub enum Edit {
     Remove {
         /// The element or component.
         target: Address,
+    },
+}
+
+/// What is done to a bridge by hand. Points are in mm, directions in degrees counter-clockwise from across, both as
+/// they are seen from the face.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[serde(rename_all = "kebab-case", deny_unknown_fields)]
+pub enum BridgeAct {
+    /// One more is laid, the way bridges run here.
+    Lay {
+        /// A point it goes through; nothing for the foot of the first letter.
+        at: Option<[f64; 2]>,
+    },
+    /// One of those there are is from now on put by hand where it is, and with it the others that hold the same.
+    Keep {
+        /// Its number among all, from 0.
+        bridge: usize,
+    },
+    /// One that was put by hand is laid somewhere else.
+    Move {
+        /// Its number among those put by hand, from 0.
+        by_hand: usize,
+        /// A point it goes through.
+        at: [f64; 2],
+        /// The direction it runs in.
+        along: f64,
+    },
+    /// One of those there are is taken away; the others that hold the same are kept where they are.
+    Take {
+        /// Its number among all, from 0.
+        bridge: usize,
     },
 }
 
@@ -220,6 +258,7 @@ impl Edit {
             Edit::Set { target, field, .. }
             | Edit::Type { target, field, .. }
             | Edit::Turn { target, field, .. } => Some((target, field)),
+            Edit::Bridge { target, .. } => Some((target, BridgeByHand::field_of(target))),
             _ => None,
         }
     }

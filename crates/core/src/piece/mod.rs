@@ -70,7 +70,7 @@ pub use check::{MOST_COMPONENTS, Problem};
 pub use code::{Code, Level, Symbol};
 pub use component::Component;
 pub use edge::{BothEdges, Edge};
-pub use edit::{Axis, Edit, EditError, Remedy, Side};
+pub use edit::{Axis, BridgeAct, Edit, EditError, Remedy, Side};
 pub use element::{Element, ElementKind, Kind};
 pub use emblem::{Emblem, OWN_SHAPE};
 pub use face_name::FaceName;
