@@ -162,6 +162,55 @@ async fn two_people_at_one_piece_keep_what_the_other_did() {
     assert_eq!((&view["can_undo"], &view["can_redo"]), (&json!(false), &json!(true)));
 }
 
+/// What a person lays by hand is laid once though the answer was lost, is taken back in one step, and is not written
+/// over by somebody who has not seen it.
+#[actix_web::test]
+async fn bridges_are_laid_once_and_on_what_is_seen() {
+    let folder = tempfile::tempdir().unwrap();
+    let app = &application!(folder);
+    let path = new_piece!(app);
+    let target = "component-1/lettering-1";
+    let set = |field, value| json!({ "set": { "target": target, "field": field, "value": value } });
+    let begun = [
+        json!({ "add": { "component": "component-1", "kind": "lettering" } }),
+        set("lines.0.words", "NO"),
+        set("relief", "through"),
+        json!({ "turn": { "target": target, "field": "bridges", "into": "held" } }),
+    ];
+    let change = |person, word, edits: &[Value], revision: &Value| {
+        let body = json!({ "edits": edits, "revision": revision });
+        asks(person, word, &format!("{path}/edits")).set_json(body)
+    };
+    let act = |act| [json!({ "bridge": { "target": target, "act": act } })];
+    let bridges = |view: &Value| {
+        let all = view["components"][0]["elements"][0]["bridging"]["bridges"].as_array().cloned();
+        let all = all.unwrap_or_default().into_iter();
+        all.map(|one| (one["letter"].clone(), one["by_hand"].clone())).collect::<Vec<_>>()
+    };
+    let (status, view) = ask!(app, change(ASE, "b0", &begun, &json!(1)));
+    let seen = view["revision"].clone();
+    assert_eq!((status, bridges(&view)), (200, vec![(json!("O"), Value::Null)]), "{view}");
+    for _ in 0..2 {
+        let lay = act(json!({ "lay": {} }));
+        let (status, view) = ask!(app, change(ASE, "b1", &lay, &seen));
+        let hands = &view["piece"]["components"][0]["elements"][0]["kind"]["lettering"]["bridges"];
+        assert_eq!((status, hands["by_hand"].as_array().unwrap().len()), (200, 1), "{view}");
+    }
+    let keep = act(json!({ "keep": { "bridge": 0 } }));
+    let (status, refusal) = ask!(app, change(GUL, "b2", &keep, &seen));
+    assert_eq!(status, 409, "{refusal}");
+    let (status, view) = ask!(app, asks(ASE, "b3", &format!("{path}/undo")));
+    assert_eq!((status, bridges(&view)), (200, vec![(json!("O"), Value::Null)]), "{view}");
+    // What is not there, and what nobody can do.
+    let gone = act(json!({ "take": { "bridge": 7 } }));
+    let (status, refusal) = ask!(app, change(ASE, "b4", &gone, &view["revision"]));
+    assert_eq!((status, &refusal["field"]), (422, &json!("bridges.by_hand")), "{refusal}");
+    let nothing = act(json!({ "burn": { "bridge": 0 } }));
+    let (status, refusal) = ask!(app, change(ASE, "b5", &nothing, &view["revision"]));
+    assert_eq!(status, 422, "{refusal}");
+    assert!(refusal["message"].as_str().unwrap().contains("bridge.act"), "{refusal}");
+}
+
 #[actix_web::test]
 async fn what_does_not_fit_is_refused_where_it_is() {
     let folder = tempfile::tempdir().unwrap();

@@ -63,11 +63,9 @@ impl Bridging {
     pub(crate) fn by_hand(&self, at: (f64, f64), direction: f64) -> Option<BridgeByHand> {
         let seat = nearest(&self.seats, at)?;
         let (across, up) = seat.shares(at);
-        let share = |share: f64| (share.clamp(-5.0, 6.0) * 1e4).round() / 1e4;
-        // A strip is the same from either end.
-        let turn = ((seat.turn_of(direction) * 10.0).round() / 10.0).rem_euclid(180.0);
         let (line, letter, is) = (seat.line, seat.letter, word_of(seat));
-        Some(BridgeByHand { line, letter, is, across: share(across), up: share(up), turn })
+        let turn = seat.turn_of(direction);
+        Some(BridgeByHand { line, letter, is, across, up, turn }.settled())
     }
 
     /// The letter that one of its bridges lies in; empty for a shape.

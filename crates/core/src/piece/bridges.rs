@@ -1,4 +1,5 @@
 use super::check::{Checker, cut};
+use super::limits::Limit;
 use super::{Address, limits};
 use crate::units::Length;
 #[cfg(test)]
@@ -124,6 +125,19 @@ impl BridgeByHand {
         match target {
             Address::Blank(_) => "outline.contour.by_hand",
             _ => "bridges.by_hand",
+        }
+    }
+
+    /// The same as a document has it: within the limits, and in steps that nobody sees.
+    pub(crate) fn settled(self) -> Self {
+        let within =
+            |limit: &Limit, share: f64| (share.clamp(limit.low, limit.high) * 1e4).round() / 1e4;
+        BridgeByHand {
+            across: within(&limits::BRIDGE_ACROSS, self.across),
+            up: within(&limits::BRIDGE_UP, self.up),
+            // A strip is the same from either end.
+            turn: ((self.turn * 10.0).round() / 10.0).rem_euclid(180.0),
+            ..self
         }
     }
 
