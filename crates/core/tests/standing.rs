@@ -772,3 +772,42 @@ proptest! {
         prop_assert!(missing.abs() < 0.05, "{} {exact}", foot.measures.volume);
     }
 }
+
+/// Every face of every blank grows with the fields it is said to be as wide and as high as, by as much, and not with
+/// the other.
+#[test]
+fn faces_grow_with_the_fields_they_are_as_large_as() {
+    let blank = address("blank");
+    let mut sides_there_are = 0;
+    for kind in BlankKind::ALL {
+        let upright =
+            if kind == BlankKind::Block { vec![("lean", json!(0.0))] } else { Vec::new() };
+        let piece = standing(kind, &upright);
+        let sizes = |piece: &Piece, face: FaceName| {
+            let found = worked(piece, Tolerance::Fine);
+            // A side of a plate that has nothing on it is as large as the plate.
+            let rect = found.layout.face(face).map_or(found.layout.blank.rect, |face| face.rect);
+            [rect.width(), rect.height()]
+        };
+        for face in piece.first().blank.faces() {
+            let before = sizes(&piece, *face);
+            let sides = piece.first().blank.sides_of(*face);
+            for (i, field) in sides.iter().enumerate() {
+                let Some(field) = field else { continue };
+                sides_there_are += 1;
+                let now = piece.value(&blank, field).unwrap().as_f64().unwrap();
+                let larger = edited(&piece, &[set("blank", field, now + 2.0)]);
+                let after = sizes(&larger, *face);
+                for (k, other) in sides.iter().enumerate() {
+                    let grows = if other == &Some(*field) { 2.0 } else { 0.0 };
+                    if k == i || other.is_some() {
+                        let by = after[k] - before[k];
+                        assert!((by - grows).abs() < 0.01, "{kind:?} {face:?} {field}: {k} {by}");
+                    }
+                }
+            }
+        }
+    }
+    // Two of every face but those that run round, which have one, of seven blanks.
+    assert_eq!(sides_there_are, 4 + 10 + 6 + 4 + 5 + 5 + 2 + 14);
+}

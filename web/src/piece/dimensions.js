@@ -19,12 +19,11 @@ function dimensions(plan) {
   // Dimension lines stand clear of loops too.
   const [farLeft, top] = plan.px(Math.min(frame.x0, bounds.x0), Math.max(frame.y1, bounds.y1));
   const [farRight, bottom] = plan.px(Math.max(frame.x1, bounds.x1), Math.min(frame.y0, bounds.y0));
-  // A contour blank is as large as what is on it.
-  const isContour = desk.plate.outline.contour !== undefined;
   const type = (target, field) => (text) => [{ type: { target, field, text } }];
-  // A mesh has the size it was drawn with, and a side that leans follows from others.
+  // A contour blank is as large as what is on it, a mesh has the size it was drawn with, and a side that leans
+  // follows from others.
   const whole = desk.isPlate ? 'plate' : 'face';
-  const sides = desk.isPlate && !isContour ? ['width', 'height'] : sidesOf(desk);
+  const sides = sidesOf(desk);
   const given = (index, mm) => {
     const field = sides[index];
     // Nor has a plate that grew the size that was given.

@@ -84,36 +84,8 @@ function plateHandles(desk) {
   return found;
 }
 
-/** The fields that the sides of a face of a standing blank follow, to the right and upwards. */
-const SIDES = {
-  block: {
-    front: ['width', 'height'],
-    back: ['width', 'height'],
-    top: ['width', 'depth'],
-    left: ['depth', 'height'],
-    right: ['depth', 'height'],
-  },
-  'bent-bar': {
-    front: ['length', 'upright'],
-    back: ['length', 'upright'],
-    top: ['length', 'base'],
-  },
-  tent: { front: ['length', 'front'], back: ['length', 'back'] },
-  cap: { top: ['over', 'over'], under: ['over', 'over'], around: [null, 'skirt'] },
-  plug: { top: ['into', 'into'], under: ['into', 'into'], around: [null, 'top'] },
-  ring: { around: [null, 'height'], inside: [null, 'height'] },
-  box: {
-    front: ['width', 'height'],
-    back: ['width', 'height'],
-    left: ['depth', 'height'],
-    right: ['depth', 'height'],
-    inside: ['width', 'depth'],
-    under: ['width', 'depth'],
-  },
-};
-
-/** The fields of the blank that the face shown is as wide and as tall as. */
-export const sidesOf = (desk) => SIDES[desk.blankKind]?.[desk.face] ?? [];
+/** The fields of the blank that the face shown is as wide and as high as. */
+export const sidesOf = (desk) => desk.view.faces.find((one) => one.name === desk.face)?.sides ?? [];
 
 /** The face grows about its middle, and what it is a part of by as much. */
 function standingHandles(desk) {

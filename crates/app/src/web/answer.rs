@@ -11,7 +11,8 @@ use kalotype_core::evaluate::{
 use kalotype_core::filament::Tones;
 use kalotype_core::halt::Halt;
 use kalotype_core::piece::{
-    Address, Beside, Blank, Bridges, Component, Element, ElementKind, Emblem, FaceName, Kind, Piece,
+    Address, Beside, Blank, Bridges, Component, Element, ElementKind, Emblem, FaceName, Kind,
+    Piece, Sides,
 };
 use kalotype_core::plane::{Rect, Tolerance, rounded_rectangle};
 use kalotype_core::preflight::Finding;
@@ -114,11 +115,12 @@ impl SideView {
     }
 }
 
-/// A face by its name and by what people call it.
+/// A face by its name and by what people call it, and the fields it is as wide and as high as.
 #[derive(Serialize)]
 struct FaceView {
     name: FaceName,
     title: &'static str,
+    sides: Sides,
 }
 
 /// A face that does not lie level with the sections of its body, as it is seen from there.
@@ -694,8 +696,12 @@ fn faces_of_blank(component: &Component) -> Vec<FaceView> {
         (Blank::Box(_), FaceName::Under) => "underside",
         (_, other) => other.word(),
     };
-    let faces = component.blank.faces().iter();
-    faces.map(|face| FaceView { name: *face, title: title(*face) }).collect()
+    let face = |face: &FaceName| FaceView {
+        name: *face,
+        title: title(*face),
+        sides: component.blank.sides_of(*face),
+    };
+    component.blank.faces().iter().map(face).collect()
 }
 
 /// JSON and the meshes of bodies in one, as [`encode`] has it.

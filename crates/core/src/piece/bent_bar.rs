@@ -1,5 +1,5 @@
 use super::check::Checker;
-use super::{Edge, FaceName, limits};
+use super::{Edge, FaceName, Sides, limits};
 use crate::filament::shipped_palette;
 use crate::units::{Length, Unit};
 #[cfg(test)]
@@ -39,6 +39,14 @@ pub struct BentBar {
 impl BentBar {
     /// Its faces: the leaning one, its back, and the top of the base.
     pub const FACES: &'static [FaceName] = &[FaceName::Front, FaceName::Back, FaceName::Top];
+
+    /// The fields its faces are as wide and as high as.
+    pub(super) fn sides_of(face: FaceName) -> Sides {
+        match face {
+            FaceName::Top => [Some("length"), Some("base")],
+            _ => [Some("length"), Some("upright")],
+        }
+    }
 
     /// A bent desk plate: 150 mm long and 6 mm thick, a base of 38 mm and an upright of 50 mm; or 6 in,
     /// 1/4 in, 1 1/2 in and 2 in (common practice, no source).

@@ -10,6 +10,9 @@ use crate::units::Unit;
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
 
+/// The fields of a blank that one of its faces is as wide and as high as.
+pub type Sides = [Option<&'static str>; 2];
+
 /// The solid a component starts from.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(test, derive(JsonSchema))]
@@ -144,6 +147,22 @@ impl Blank {
             Blank::Plug(plug) => with_grip(Plug::FACES, plug.grip),
             Blank::Ring(_) => RingBlank::FACES,
             Blank::Box(_) => BoxBlank::FACES,
+        }
+    }
+
+    /// The fields that a face is as wide and as high as, as it is seen, or that it grows with by as much; nothing
+    /// for a side that follows from others.
+    pub fn sides_of(&self, face: FaceName) -> Sides {
+        match self {
+            Blank::Plate(plate) => plate.sides(),
+            Blank::Block(_) => Block::sides_of(face),
+            Blank::BentBar(_) => BentBar::sides_of(face),
+            Blank::Tent(_) => Tent::sides_of(face),
+            Blank::Cap(_) => Cap::sides_of(face),
+            Blank::Plug(_) => Plug::sides_of(face),
+            Blank::Ring(_) => RingBlank::SIDES,
+            Blank::Box(_) => BoxBlank::sides_of(face),
+            Blank::Mesh(_) => [None, None],
         }
     }
 

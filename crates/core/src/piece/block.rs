@@ -1,5 +1,5 @@
 use super::check::Checker;
-use super::{Edge, FaceName, limits};
+use super::{Edge, FaceName, Sides, limits};
 use crate::filament::shipped_palette;
 use crate::units::{Length, Unit};
 #[cfg(test)]
@@ -33,6 +33,15 @@ impl Block {
     /// Its faces, the one that looks up first.
     pub const FACES: &'static [FaceName] =
         &[FaceName::Top, FaceName::Front, FaceName::Back, FaceName::Left, FaceName::Right];
+
+    /// The fields its faces are as wide and as high as.
+    pub(super) fn sides_of(face: FaceName) -> Sides {
+        match face {
+            FaceName::Top => [Some("width"), Some("depth")],
+            FaceName::Left | FaceName::Right => [Some("depth"), Some("height")],
+            _ => [Some("width"), Some("height")],
+        }
+    }
 
     /// A foot for a desk nameplate: 100 × 30 × 18 mm with rounds of 2 mm, or 4 × 1 1/4 × 3/4 in (common
     /// practice, no source).

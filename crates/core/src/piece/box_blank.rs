@@ -1,5 +1,5 @@
 use super::check::Checker;
-use super::{Edge, FaceName, limits};
+use super::{Edge, FaceName, Sides, limits};
 use crate::filament::shipped_palette;
 use crate::units::{Length, Unit};
 #[cfg(test)]
@@ -42,6 +42,15 @@ impl BoxBlank {
         FaceName::Inside,
         FaceName::Under,
     ];
+
+    /// The fields its faces are as wide and as high as.
+    pub(super) fn sides_of(face: FaceName) -> Sides {
+        match face {
+            FaceName::Left | FaceName::Right => [Some("depth"), Some("height")],
+            FaceName::Top | FaceName::Inside | FaceName::Under => [Some("width"), Some("depth")],
+            _ => [Some("width"), Some("height")],
+        }
+    }
 
     /// A box for keys: 80 × 60 × 30 mm inside, walls of 3 mm; or 3 × 2 1/2 × 1 1/4 in (common practice,
     /// no source).

@@ -1,5 +1,5 @@
 use super::check::Checker;
-use super::{Edge, FaceName, Fit, Fits, Grip, limits};
+use super::{Edge, FaceName, Fit, Fits, Grip, Sides, limits};
 use crate::filament::shipped_palette;
 use crate::units::{Length, Unit};
 #[cfg(test)]
@@ -76,6 +76,14 @@ pub struct Stop {
 impl Cap {
     /// Its faces, the one that looks up first.
     pub const FACES: &'static [FaceName] = &[FaceName::Top, FaceName::Under, FaceName::Around];
+
+    /// The fields its faces are as wide and as high as.
+    pub(super) fn sides_of(face: FaceName) -> Sides {
+        match face {
+            FaceName::Around => [None, Some("skirt")],
+            _ => [Some("over"), Some("over")],
+        }
+    }
 
     /// A cap over a sounding pipe of 42.4 mm: a wall of 2.4, a skirt of 16 and a top of 3 mm; or over one
     /// of 1.66 in (sizes are common practice, no source).

@@ -61,7 +61,7 @@ mod wording;
 
 pub use address::{Address, NoAddress};
 pub use bent_bar::BentBar;
-pub use blank::{Blank, BlankKind};
+pub use blank::{Blank, BlankKind, Sides};
 pub use block::Block;
 pub use box_blank::BoxBlank;
 pub use bridges::{BridgeByHand, BridgeCount, BridgeRun, Bridges};

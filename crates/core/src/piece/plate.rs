@@ -1,5 +1,5 @@
 use super::check::Checker;
-use super::{BothEdges, Corner, Corners, Grows, Inlay, Outline, limits};
+use super::{BothEdges, Corner, Corners, Grows, Inlay, Outline, Sides, limits};
 use crate::filament::shipped_palette;
 use crate::units::{Length, Unit};
 #[cfg(test)]
@@ -47,6 +47,14 @@ impl Default for Plate {
 }
 
 impl Plate {
+    /// The fields its faces are as wide and as high as; one that follows what is on it has none.
+    pub(super) fn sides(&self) -> Sides {
+        match self.outline {
+            Outline::Contour(_) => [None, None],
+            _ => [Some("width"), Some("height")],
+        }
+    }
+
     /// A customary key fob: 72 × 24 × 3 mm with 3 mm corners, or 3 × 1 × 1/8 in with corners of 1/8 in
     /// (common practice, no source).
     pub fn customary(units: Unit) -> Self {

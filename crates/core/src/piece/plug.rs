@@ -1,5 +1,5 @@
 use super::check::Checker;
-use super::{Edge, FaceName, Fit, Fits, Grip, limits};
+use super::{Edge, FaceName, Fit, Fits, Grip, Sides, limits};
 use crate::filament::shipped_palette;
 use crate::units::{Length, Unit};
 #[cfg(test)]
@@ -38,6 +38,14 @@ pub struct Plug {
 impl Plug {
     /// Its faces, the one that looks up first.
     pub const FACES: &'static [FaceName] = &[FaceName::Top, FaceName::Under, FaceName::Around];
+
+    /// The fields its faces are as wide and as high as.
+    pub(super) fn sides_of(face: FaceName) -> Sides {
+        match face {
+            FaceName::Around => [None, Some("top")],
+            _ => [Some("into"), Some("into")],
+        }
+    }
 
     /// A bung plug into 30 mm, 14 mm deep; or into 1 1/4 in (common practice, no source).
     pub fn customary(units: Unit) -> Self {

@@ -1,5 +1,5 @@
 use super::check::Checker;
-use super::{Edge, FaceName, Fit, Fits, limits};
+use super::{Edge, FaceName, Fit, Fits, Sides, limits};
 use crate::filament::shipped_palette;
 use crate::units::{Length, Unit};
 #[cfg(test)]
@@ -30,6 +30,9 @@ pub struct RingBlank {
 impl RingBlank {
     /// Its faces, the outside first.
     pub const FACES: &'static [FaceName] = &[FaceName::Around, FaceName::Inside];
+
+    /// The fields its faces are as wide and as high as.
+    pub(super) const SIDES: Sides = [None, Some("height")];
 
     /// A finger ring of 18 mm, 2 mm thick and 8 mm wide; or 0.7 in (common practice, no source).
     pub fn customary(units: Unit) -> Self {

@@ -1,5 +1,5 @@
 use super::check::Checker;
-use super::{Edge, FaceName, limits};
+use super::{Edge, FaceName, Sides, limits};
 use crate::filament::shipped_palette;
 use crate::units::{Length, Unit};
 #[cfg(test)]
@@ -32,6 +32,14 @@ pub struct Tent {
 impl Tent {
     /// Its faces: the outsides of the two legs.
     pub const FACES: &'static [FaceName] = &[FaceName::Front, FaceName::Back];
+
+    /// The fields its faces are as wide and as high as.
+    pub(super) fn sides_of(face: FaceName) -> Sides {
+        match face {
+            FaceName::Back => [Some("length"), Some("back")],
+            _ => [Some("length"), Some("front")],
+        }
+    }
 
     /// A name tent: 120 mm long, both legs 50 mm, a card of 3 mm at 50°; or 4 3/4 in, 2 in and 1/8 in
     /// (common practice, no source).
