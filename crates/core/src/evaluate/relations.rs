@@ -38,17 +38,6 @@ fn in_row(rect: Rect, repeat: Repeat) -> Rect {
     rect.hull(&rect.moved(steps * row.across.as_mm(), steps * row.up.as_mm()))
 }
 
-fn repeat_of(kind: &Kind) -> Repeat {
-    match kind {
-        Kind::Lettering(one) => one.repeat,
-        Kind::Emblem(one) => one.repeat,
-        Kind::Code(one) => one.repeat,
-        Kind::Recess(one) => one.repeat,
-        Kind::Hole(one) => one.repeat,
-        Kind::Halo(_) | Kind::Pattern(_) | Kind::Rim(_) | Kind::Loop(_) => Repeat::Once,
-    }
-}
-
 /// What was found out about the elements of a ground, each once.
 #[derive(Default)]
 pub(super) struct Known {
@@ -119,7 +108,7 @@ impl Ground<'_> {
             },
         };
         self.known.sought.borrow_mut().pop();
-        frame.map(|frame| in_row(frame, repeat_of(&element.kind)))
+        frame.map(|frame| in_row(frame, element.repeat()))
     }
 
     /// How far the halos round an element reach beyond it, in mm.
@@ -134,7 +123,7 @@ impl Ground<'_> {
     /// The boxes of an element that is somewhere with all that is placed by it, halos counted in the ink.
     pub fn row_of(&self, id: &str, own: Boxes) -> Boxes {
         let ink = own.ink.grown(self.halo_round(id));
-        let repeat = self.component.element(id).map_or(Repeat::Once, |one| repeat_of(&one.kind));
+        let repeat = self.component.element(id).map_or(Repeat::Once, |one| one.repeat());
         // Copies of it follow wherever it is put; what is placed by it lies beside all of them.
         let leads = in_row(own.frame, repeat);
         let mut all = Boxes { ink, ..own };
@@ -146,7 +135,7 @@ impl Ground<'_> {
                 continue;
             }
             let Some(asked) = self.asked_of(follower) else { continue };
-            let copies = in_row(asked.frame, repeat_of(&follower.kind));
+            let copies = in_row(asked.frame, follower.repeat());
             self.known.sought.borrow_mut().push(String::new());
             let theirs = self.row_of(&follower.id, asked.moved(by.offset(copies, leads)));
             self.known.sought.borrow_mut().pop();
@@ -176,8 +165,7 @@ impl Ground<'_> {
         let by = place.by.as_ref();
         match by.and_then(|by| Some((by, self.box_of(&by.element)?))) {
             Some((by, other)) => {
-                let repeat =
-                    self.component.element(id).map_or(Repeat::Once, |one| repeat_of(&one.kind));
+                let repeat = self.component.element(id).map_or(Repeat::Once, |one| one.repeat());
                 by.offset(in_row(own.frame, repeat), other)
             }
             None => self.offset_of(self.put_together(id, own, place).frame, plate, place),

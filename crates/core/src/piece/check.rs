@@ -303,7 +303,7 @@ impl Piece {
 
     /// What a component comes to in all: more would take too long to work out.
     fn check_budgets(&self, component: &Component, checker: &mut Checker) {
-        let copies: u32 = component.elements.iter().map(|one| one.kind.fields().copies()).sum();
+        let copies: u32 = component.elements.iter().map(|one| one.repeat().count()).sum();
         if copies > MOST_COPIES {
             let message = format!(
                 "The elements come to {copies} with their copies; {MOST_COPIES} are the most."

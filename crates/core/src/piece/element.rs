@@ -6,7 +6,7 @@
 use super::check::Checker;
 use super::{
     Bridges, Code, Emblem, FaceName, Halo, Hole, Lettering, LetteringPlace, Loop, Pattern, Recess,
-    Relief, Rim,
+    Relief, Repeat, Rim,
 };
 #[cfg(test)]
 use schemars::JsonSchema;
@@ -49,7 +49,11 @@ pub(crate) trait Fields {
     fn lose_colour(&mut self);
 
     /// How often it is there.
-    fn copies(&self) -> u32;
+    fn repeat(&self) -> Repeat;
+
+    /// Whether others can be placed by it. Where something cut into a plate lies that `follows` what is on it, follows
+    /// from that, and nothing is placed by it.
+    fn carries(&self, follows: bool) -> bool;
 
     /// Moves it aside by so many mm, so that a copy does not hide what it was copied from.
     fn nudge(&mut self, mm: f64) {
@@ -204,6 +208,11 @@ impl Element {
     /// Where it sits, for what can be placed by another element.
     pub fn place(&self) -> Option<&LetteringPlace> {
         self.kind.fields().place()
+    }
+
+    /// How often it is there.
+    pub(crate) fn repeat(&self) -> Repeat {
+        self.kind.fields().repeat()
     }
 
     /// The element it is placed by, if it is.

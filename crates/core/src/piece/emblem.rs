@@ -155,8 +155,12 @@ impl Fields for Emblem {
         self.colour = None;
     }
 
-    fn copies(&self) -> u32 {
-        self.repeat.count()
+    fn repeat(&self) -> Repeat {
+        self.repeat
+    }
+
+    fn carries(&self, _: bool) -> bool {
+        true
     }
 
     fn shift(&mut self, across: f64, up: f64) -> Result<(), &'static str> {

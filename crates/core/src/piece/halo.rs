@@ -1,6 +1,6 @@
 use super::check::Checker;
 use super::element::{FOLLOWS_OTHERS, Fields};
-use super::{Edge, LetteringPlace, Relief, limits};
+use super::{Edge, LetteringPlace, Relief, Repeat, limits};
 use crate::units::Length;
 #[cfg(test)]
 use schemars::JsonSchema;
@@ -117,8 +117,12 @@ impl Fields for Halo {
         self.colour = None;
     }
 
-    fn copies(&self) -> u32 {
-        1
+    fn repeat(&self) -> Repeat {
+        Repeat::Once
+    }
+
+    fn carries(&self, _: bool) -> bool {
+        false
     }
 
     fn nudge(&mut self, mm: f64) {

@@ -77,8 +77,12 @@ impl Fields for Hole {
 
     fn lose_colour(&mut self) {}
 
-    fn copies(&self) -> u32 {
-        self.repeat.count()
+    fn repeat(&self) -> Repeat {
+        self.repeat
+    }
+
+    fn carries(&self, follows: bool) -> bool {
+        !follows
     }
 
     fn shift(&mut self, across: f64, up: f64) -> Result<(), &'static str> {

@@ -305,8 +305,12 @@ impl Fields for Lettering {
         self.colour = None;
     }
 
-    fn copies(&self) -> u32 {
-        self.repeat.count()
+    fn repeat(&self) -> Repeat {
+        self.repeat
+    }
+
+    fn carries(&self, _: bool) -> bool {
+        self.place().is_some()
     }
 
     fn nudge(&mut self, mm: f64) {

@@ -1,7 +1,7 @@
 use super::check::{Checker, cut};
 use super::element::{FOLLOWS_OUTLINE, Fields};
 use super::emblem::own_shape_problem;
-use super::{LetteringPlace, OWN_SHAPE, Relief, limits};
+use super::{LetteringPlace, OWN_SHAPE, Relief, Repeat, limits};
 use crate::emblems::emblem;
 use crate::units::Length;
 #[cfg(test)]
@@ -128,8 +128,12 @@ impl Fields for Pattern {
         self.colour = None;
     }
 
-    fn copies(&self) -> u32 {
-        1
+    fn repeat(&self) -> Repeat {
+        Repeat::Once
+    }
+
+    fn carries(&self, _: bool) -> bool {
+        false
     }
 
     fn nudge(&mut self, mm: f64) {

@@ -124,8 +124,12 @@ impl Fields for Recess {
         self.floor = None;
     }
 
-    fn copies(&self) -> u32 {
-        self.repeat.count()
+    fn repeat(&self) -> Repeat {
+        self.repeat
+    }
+
+    fn carries(&self, follows: bool) -> bool {
+        !follows && self.place().is_some()
     }
 
     fn nudge(&mut self, mm: f64) {

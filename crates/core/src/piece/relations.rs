@@ -24,18 +24,8 @@ impl Component {
 
     /// Whether an element of this id can be what another one on a face is placed by.
     fn can_place(&self, id: &str, face: FaceName) -> bool {
-        let follows = self.follows_front();
-        self.element(id).is_some_and(|other| {
-            let has_box = match &other.kind {
-                Kind::Lettering(_) => other.place().is_some(),
-                Kind::Emblem(_) | Kind::Code(_) => true,
-                // Where a contour's holes and fields lie follows from what the contour goes round.
-                Kind::Hole(_) => !follows,
-                Kind::Recess(_) => !follows && other.place().is_some(),
-                Kind::Halo(_) | Kind::Pattern(_) | Kind::Rim(_) | Kind::Loop(_) => false,
-            };
-            has_box && other.face == face
-        })
+        let other = self.element(id).filter(|other| other.face == face);
+        other.is_some_and(|other| other.kind.fields().carries(self.follows_front()))
     }
 
     /// Whether an element's place by another one has come to nothing: that is gone, is elsewhere, or is placed by
@@ -155,12 +145,7 @@ impl Component {
                     };
                     checker.report("course", message);
                 }
-                Kind::Emblem(_)
-                | Kind::Code(_)
-                | Kind::Rim(_)
-                | Kind::Recess(_)
-                | Kind::Hole(_)
-                | Kind::Loop(_) => {}
+                _ => {}
             }
         }
     }

@@ -1,6 +1,6 @@
 use super::check::Checker;
 use super::element::{FOLLOWS_OUTLINE, Fields};
-use super::{Edge, LetteringPlace, Relief, limits};
+use super::{Edge, LetteringPlace, Relief, Repeat, limits};
 use crate::units::Length;
 #[cfg(test)]
 use schemars::JsonSchema;
@@ -55,8 +55,12 @@ impl Fields for Rim {
         self.colour = None;
     }
 
-    fn copies(&self) -> u32 {
-        1
+    fn repeat(&self) -> Repeat {
+        Repeat::Once
+    }
+
+    fn carries(&self, _: bool) -> bool {
+        false
     }
 
     fn nudge(&mut self, mm: f64) {

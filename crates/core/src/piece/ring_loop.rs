@@ -1,6 +1,6 @@
 use super::check::Checker;
 use super::element::Fields;
-use super::{BothEdges, HolePlace, LetteringPlace, Relief, limits};
+use super::{BothEdges, HolePlace, LetteringPlace, Relief, Repeat, limits};
 use crate::units::Length;
 #[cfg(test)]
 use schemars::JsonSchema;
@@ -96,8 +96,12 @@ impl Fields for Loop {
         self.colour = None;
     }
 
-    fn copies(&self) -> u32 {
-        1
+    fn repeat(&self) -> Repeat {
+        Repeat::Once
+    }
+
+    fn carries(&self, _: bool) -> bool {
+        false
     }
 
     fn nudge(&mut self, mm: f64) {

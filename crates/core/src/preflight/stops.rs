@@ -2,7 +2,7 @@
 
 use super::{Finding, Job, Weight, rounded_down};
 use crate::evaluate::{Placed, Stop};
-use crate::piece::{Address, Edit, ElementKind, Hole, Kind};
+use crate::piece::{Address, Edit, ElementKind, Hole, Kind, Repeat};
 use crate::plane::{MAX_COORDINATE_MM, Rect};
 use crate::stock::MAX_EXTENT_MM;
 use crate::units::{Length, format_length};
@@ -133,7 +133,7 @@ fn smaller_letters(job: &Job<'_>, finding: Finding, id: &str, back: &[Edit]) -> 
 /// Whether an element has copies.
 fn is_repeated(job: &Job<'_>, id: &str) -> bool {
     let element = job.component.elements.iter().find(|element| element.id == id);
-    element.is_some_and(|element| element.kind.fields().copies() > 1)
+    element.is_some_and(|element| element.repeat() != Repeat::Once)
 }
 
 /// The mesh it is made of is not there.
