@@ -79,7 +79,7 @@ impl Ways<'_> {
                 let wide = up(halo.distance.as_mm() + self.missing);
                 vec![self.length(placed, "distance", "Let the halo reach", wide)]
             }
-            Kind::Code(_) | Kind::Recess(_) => Vec::new(),
+            _ => Vec::new(),
         }
     }
 
