@@ -61,8 +61,7 @@ fn asked(
             _ => None,
         },
         Address::Element(_, id) => {
-            let element = component.elements.iter().find(|one| one.id == *id);
-            let bridges = element.ok_or_else(|| gone(target))?.bridges();
+            let bridges = component.element(id).ok_or_else(|| gone(target))?.bridges();
             bridges.map(|bridges| (bridges.by_hand.clone(), bridges.run))
         }
         _ => None,

@@ -132,8 +132,7 @@ fn smaller_letters(job: &Job<'_>, finding: Finding, id: &str, back: &[Edit]) -> 
 
 /// Whether an element has copies.
 fn is_repeated(job: &Job<'_>, id: &str) -> bool {
-    let element = job.component.elements.iter().find(|element| element.id == id);
-    element.is_some_and(|element| element.repeat() != Repeat::Once)
+    job.component.element(id).is_some_and(|element| element.repeat() != Repeat::Once)
 }
 
 /// The mesh it is made of is not there.
