@@ -38,6 +38,22 @@ test('letters in another colour: seen, counted, swapped and taken away in parts'
   await sheet.getByRole('button', { name: 'Copy the lines' }).click();
   await expect(sheet.getByRole('status')).toHaveText('The lines are copied.');
   expect(await page.evaluate(() => navigator.clipboard.readText())).toContain('M25');
+  // The list, the lines and what is copied or saved are of one answer, whatever is typed.
+  for (const [height, layer] of [
+    ['0.1', 32],
+    ['0.25', 15],
+  ]) {
+    await type(sheet.getByLabel('Height of a layer'), height);
+    await expect(sheet.getByText(`before layer ${layer}`, { exact: true })).toBeVisible();
+    await expect(sheet.getByLabel('Lines for the printer')).toHaveValue(
+      new RegExp(`^; before layer ${layer}, .*\nM25\n$`),
+    );
+    await expect(sheet.getByRole('status')).toHaveText('');
+    await sheet.getByRole('button', { name: 'Copy the list' }).click();
+    expect(await page.evaluate(() => navigator.clipboard.readText())).toContain(`Before layer ${layer},`);
+    const saved = await sheet.getByRole('link', { name: 'Save the list' }).getAttribute('href');
+    expect(decodeURIComponent(saved)).toContain(`Before layer ${layer},`);
+  }
   await sheet.getByRole('button', { name: 'Leave the root out' }).click();
   await expect(sheet.getByText('leave the root out.')).toHaveCount(0);
   await sheet.getByRole('button', { name: 'Close' }).click();

@@ -271,3 +271,30 @@ test('lines are split, welded, and scribbles become points; steps back outlive a
   await expect(page.getByRole('button', { name: /of line 2/ })).toHaveCount(0);
   await expect(facts(page)).toHaveText(before);
 });
+
+test('fields of the board take either unit and sums, and say what they cannot read', async ({ page }) => {
+  await start(page);
+  const wide = page.getByLabel('Limit, wide');
+  await type(wide, '2.5 in');
+  await wide.press('Enter');
+  await expect(wide).toHaveValue('63.5');
+  await type(wide, '25.4/2 + 1 mm');
+  await wide.press('Enter');
+  await expect(wide).toHaveValue('13.7');
+  await type(wide, 'as wide as a hand');
+  await wide.press('Tab');
+  await expect(page.getByRole('alert').filter({ hasText: /\S/ })).toHaveCount(1);
+  await expect(wide).toHaveValue('as wide as a hand');
+  await expect(page.getByLabel('Limit, high')).toHaveValue('63.5');
+  await type(wide, '40');
+  await wide.press('Enter');
+  await expect(page.getByRole('alert').filter({ hasText: /\S/ })).toHaveCount(0);
+  await expect(wide).toHaveValue('40');
+  // A point is put where it is typed to, in inches too.
+  await click(page, [-10, 0]);
+  await click(page, [10, 0]);
+  const across = page.getByLabel('Point, across');
+  await type(across, '1/2 in');
+  await across.press('Enter');
+  await expect(point(page, 'Point 2 of line 1, 12.7, 0 mm')).toBeVisible();
+});

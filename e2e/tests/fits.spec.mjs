@@ -56,8 +56,10 @@ test('a cap over a pipe that was measured, with words on its top and round its s
   await page.keyboard.press('Escape');
   await page.getByLabel('Grip').selectOption('ribs');
   await expect(
-    page.getByRole('alert').filter({ hasText: 'Words run round a plain outside only' }),
+    page.getByRole('alert').filter({ hasText: 'Things go round a plain outside only' }),
   ).toBeVisible();
+  // What was refused does not stay shown as if it were so.
+  await expect(page.getByLabel('Grip')).toHaveValue('plain');
 
   const { path } = await exportStl(page);
   const { closed, size } = await readStl(path);

@@ -1,4 +1,5 @@
 // Lengths as figures. The core reads what is typed; here they are only written.
+import { send } from './requests.js';
 
 const IN_MM = { mm: 1, in: 25.4 };
 
@@ -40,9 +41,43 @@ export function rounded(mm, unit) {
   return Math.round(Math.round(mm / grain) * grain * 1e6) / 1e6;
 }
 
-/** A plain figure as it was typed into a field, with a comma or a point; null where it is none. */
-export function typed(event) {
-  const text = event.target.value.replace(',', '.').replace(/\s*(mm|°)$/, '');
-  const value = Number(text);
-  return text.trim() !== '' && Number.isFinite(value) ? value : null;
+/** The reason under a field that belongs to no piece; made when it is first needed. */
+function reasonUnder(input) {
+  const row = input.closest('.row') ?? input.parentElement;
+  const found = row.querySelector(`.field-error[data-of="${input.ariaLabel || input.id}"]`);
+  if (found) return found;
+  const reason = document.createElement('p');
+  reason.className = 'field-error';
+  reason.dataset.of = input.ariaLabel || input.id;
+  reason.setAttribute('role', 'alert');
+  row.append(reason);
+  return reason;
+}
+
+/**
+ * A figure as it was typed into a field that belongs to no piece, read as those of a piece are: in either unit,
+ * sums and fractions too. Null where the field is empty; undefined where it is no such figure, which is then
+ * said under the field, and what was typed stays there.
+ */
+export async function typed(event, measure = 'length') {
+  const input = event.target;
+  const text = input.value;
+  const reason = reasonUnder(input);
+  const say = (message) => {
+    reason.textContent = message;
+    if (message) input.setAttribute('aria-invalid', 'true');
+    else input.removeAttribute('aria-invalid');
+  };
+  if (text.trim() === '') {
+    say('');
+    return null;
+  }
+  try {
+    const { value } = await (await send('POST', '/api/figures', { text, measure })).json();
+    say('');
+    return value;
+  } catch (error) {
+    say(error.message);
+    return undefined;
+  }
 }

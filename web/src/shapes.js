@@ -276,32 +276,36 @@ Alpine.data('shapes', () => ({
   wantColours(event) {
     return this.want({ colours: Number(event.target.value), layers: null });
   },
-  wantSmooth(event) {
-    return this.want({ smooth: typed(event) });
+  async wantSmooth(event) {
+    const smooth = await typed(event);
+    if (smooth !== undefined) await this.want({ smooth });
   },
-  wantCorner(event) {
-    return this.want({ corner: typed(event) });
+  async wantCorner(event) {
+    const corner = await typed(event, 'angle');
+    if (corner !== undefined) await this.want({ corner });
   },
-  wantSpeck(event) {
-    return this.want({ speck: typed(event) });
+  async wantSpeck(event) {
+    const speck = await typed(event);
+    if (speck !== undefined) await this.want({ speck });
   },
   wantUnit(event) {
     return this.want({ scale: Number(event.target.value), width: null });
   },
-  wantWidth(event) {
-    const width = typed(event);
-    if (width > 0) return this.want({ width, scale: null });
-    event.target.value = this.width;
-    return undefined;
+  async wantWidth(event) {
+    const width = await typed(event);
+    if (width > 0) await this.want({ width, scale: null });
+    else if (width !== undefined) event.target.value = this.width;
   },
   wantLines(event) {
     return this.want({ lines: event.target.value });
   },
-  wantLineWidth(event) {
-    return this.want({ line_width: typed(event) });
+  async wantLineWidth(event) {
+    const width = await typed(event);
+    if (width !== undefined) await this.want({ line_width: width });
   },
-  wantGap(event) {
-    return this.want({ join: typed(event) });
+  async wantGap(event) {
+    const join = await typed(event);
+    if (join !== undefined) await this.want({ join });
   },
   wantDivision(event) {
     return this.want({ division: event.target.value });

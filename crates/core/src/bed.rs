@@ -21,37 +21,65 @@ pub fn places(evaluation: &Evaluation) -> Vec<Frame> {
 
 /// The same for some components that are printed together.
 pub fn places_of(components: &[Arc<Made>]) -> Vec<Frame> {
-    let extents = components.iter().map(|made| extent(made));
-    let asides = side_by_side(extents.map(|[low, high]| [low[0], high[0]]));
-    let place = |(made, aside): (&Arc<Made>, Option<f64>)| {
-        let [low, high] = extent(made);
-        // All on the grid, so that meshes stay on it.
-        let middle = |axis: usize| match made.lies {
-            Lying::AsMade => 0.0,
-            _ => -((low[axis] + high[axis]) / 2.0).round(),
-        };
+    // All on the grid, so that meshes stay on it.
+    let middle = |made: &Made, axis: usize| match made.lies {
+        Lying::AsMade => 0.0,
+        _ => {
+            let [low, high] = extent(made);
+            -((low[axis] + high[axis]) / 2.0).round()
+        }
+    };
+    let first = components.first().map_or(0.0, |made| middle(made, 0));
+    let asides = side_by_side(first, components.iter().map(|made| across(extent(made))));
+    let place = |(made, aside): (&Arc<Made>, f64)| {
         let [across, up, out] =
             [[1.0, 0.0, 0.0], [0.0, 1.0, 0.0], [0.0, 0.0, 1.0]].map(|axis| made.lies.turned(axis));
-        let aside = aside.unwrap_or(middle(0));
-        Frame { origin: [aside, middle(1), 0.0 - low[2]], across, up, out }
+        Frame { origin: [aside, middle(made, 1), 0.0 - extent(made)[0][2]], across, up, out }
     };
     components.iter().zip(asides).map(place).collect()
+}
+
+/// Which components lie on each other on the bed, two by two, in the order of the document: none, wherever they are
+/// put by [`places`].
+pub fn overlapping(evaluation: &Evaluation) -> Vec<(usize, usize)> {
+    let boxes: Vec<_> = boxes(evaluation).collect();
+    (0..boxes.len())
+        .flat_map(|b| (0..b).map(move |a| (a, b)))
+        .filter(|(a, b)| overlap(&boxes[*a], &boxes[*b]))
+        .collect()
+}
+
+/// The lowest and the highest corner of every component where it lies on the bed, in mm.
+fn boxes(evaluation: &Evaluation) -> impl Iterator<Item = [[f64; 3]; 2]> {
+    let places = places(evaluation);
+    evaluation.components.iter().zip(places).map(|(made, place)| {
+        extent(made).map(|corner| [0, 1, 2].map(|axis| corner[axis] + place.origin[axis]))
+    })
+}
+
+/// Whether two boxes share ground: both lie on the bed.
+fn overlap([low, high]: &[[f64; 3]; 2], [other_low, other_high]: &[[f64; 3]; 2]) -> bool {
+    (0..2).all(|axis| low[axis] < other_high[axis] && other_low[axis] < high[axis])
 }
 
 /// How far to the right components are put so that they stand side by side as they are made, in mm.
 pub fn asides(evaluation: &Evaluation) -> Vec<f64> {
     let measures = evaluation.components.iter().map(|made| &made.measures);
-    let asides = side_by_side(measures.map(|measures| [measures.low[0], measures.high[0]]));
-    asides.into_iter().map(Option::unwrap_or_default).collect()
+    side_by_side(0.0, measures.map(|measures| across([measures.low, measures.high])))
 }
 
-/// How far to the right things are put so that they lie side by side, from where each begins and ends; the
-/// first stays where it is.
-fn side_by_side(extents: impl Iterator<Item = [f64; 2]>) -> Vec<Option<f64>> {
+/// Where a box begins and ends from left to right.
+fn across([low, high]: [[f64; 3]; 2]) -> [f64; 2] {
+    [low[0], high[0]]
+}
+
+/// How far to the right things are put so that they lie side by side, from where each begins and ends: the first by
+/// as much as is said.
+fn side_by_side(first: f64, extents: impl Iterator<Item = [f64; 2]>) -> Vec<f64> {
     let mut right: Option<f64> = None;
     let place = |[low, high]: [f64; 2]| {
-        let aside = right.map(|right| (right + GAP_MM - low).ceil());
-        right = Some(aside.unwrap_or(0.0) + high);
+        let aside = right.map_or(first, |right| (right + GAP_MM - low).ceil());
+        right = Some(aside + high);
         aside
     };
     extents.map(place).collect()
@@ -72,14 +100,13 @@ pub fn size(made: &Made) -> [f64; 3] {
 
 /// Width, depth and height of all there is where it lies on the bed, in mm.
 pub fn size_of_all(evaluation: &Evaluation) -> [f64; 3] {
-    let (mut low, mut high) = ([f64::INFINITY; 3], [f64::NEG_INFINITY; 3]);
-    for (made, place) in evaluation.components.iter().zip(places(evaluation)) {
-        let [from, to] = extent(made);
-        for axis in 0..3 {
-            low[axis] = low[axis].min(from[axis] + place.origin[axis]);
-            high[axis] = high[axis].max(to[axis] + place.origin[axis]);
-        }
-    }
+    let all = boxes(evaluation).reduce(|[low, high], [from, to]| {
+        let pick = |pick: fn(f64, f64) -> f64, a: [f64; 3], b: [f64; 3]| {
+            [0, 1, 2].map(|axis| pick(a[axis], b[axis]))
+        };
+        [pick(f64::min, low, from), pick(f64::max, high, to)]
+    });
+    let [low, high] = all.unwrap_or_default();
     [0, 1, 2].map(|axis| high[axis] - low[axis])
 }
 

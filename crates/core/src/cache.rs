@@ -207,14 +207,24 @@ impl Cache {
         tolerance: Tolerance,
     ) -> bool {
         let (part, _) = part.clone().at_origin();
+        part.has_as_many_contours_as(&self.drawn_in(&part, distance, tolerance))
+    }
+
+    /// The same, and without losing the end of a stroke.
+    pub(crate) fn can_have_an_edge(&self, part: &Region, size: f64, tolerance: Tolerance) -> bool {
+        let (part, _) = part.clone().at_origin();
+        let level = self.drawn_in(&part, size, tolerance);
+        part.has_as_many_contours_as(&level) && part.keeps_its_ends(&level, size, tolerance)
+    }
+
+    /// One part of a region, at the origin, drawn in by a distance in mm.
+    fn drawn_in(&self, part: &Region, distance: f64, tolerance: Tolerance) -> Region {
         let level = |skeleton: &Skeleton| {
             let roof = skeleton.roof(&[f64::from(to_grid(distance))], tolerance)?;
             roof.levels.into_iter().next()
         };
-        match (*self.skeleton(&part, Side::Inside, 0)).as_ref().and_then(level) {
-            Some(level) => part.has_as_many_contours_as(&level),
-            None => part.can_be_inset(distance, tolerance),
-        }
+        let found = (*self.skeleton(part, Side::Inside, 0)).as_ref().and_then(level);
+        found.unwrap_or_else(|| part.offset(-distance, tolerance))
     }
 }
 

@@ -45,6 +45,22 @@ fn volume(worked: &Worked) -> f64 {
     worked.measures.volume
 }
 
+/// In a pixel typeface what lies inside meets the rest at corners, which hold nothing: it is held by bridges as well.
+#[test]
+fn what_meets_at_a_corner_only_is_held_too() {
+    let pixels = |held: Value| {
+        let typeface = set("lettering-1", "typeface", "press-start-2p");
+        edited(&stencil("8%B0", 14.0, held), &[typeface])
+    };
+    assert!(worked(&pixels(Value::Null), Tolerance::Normal).parts > 1);
+    for each in ["as-needed", "one", "two"] {
+        let held = worked(&pixels(bridges(json!({ "each": each }))), Tolerance::Normal);
+        assert!(held.mesh.faults().is_sound());
+        assert_eq!(held.parts, 1, "{each}");
+        assert!(held.findings.iter().all(|finding| finding.code != "loose-parts"), "{each}");
+    }
+}
+
 /// All islands of a word are held; the plate has more volume than without by what the strips take of the cut.
 #[test]
 fn what_falls_out_is_held_by_what_its_strips_take_of_the_cut() {

@@ -110,15 +110,16 @@ fn a_medallion_with_words_above_and_below() {
     edits.push(set("blank", "outline", json!("ellipse")));
     let centre = json!({ "across": { "from": "centre", "distance": 0.0 },
         "up": { "from": "centre", "distance": 0.0 } });
-    for (id, words, middle, reading) in [
-        ("lettering-1", "TIDE WATCH", 90.0, "clockwise"),
-        ("lettering-2", "BERTH 2", -90.0, "upright"),
+    // Under the circle heads stand nearer to each other than feet, and want more room.
+    for (id, words, middle, reading, spacing) in [
+        ("lettering-1", "TIDE WATCH", 90.0, "clockwise", 0.1),
+        ("lettering-2", "BERTH 2", -90.0, "upright", 0.24),
     ] {
         edits.extend([
             add(ElementKind::Lettering),
             set(id, "lines.0.words", json!(words)),
             set(id, "size", json!({ "height": 6.0 })),
-            set(id, "style.spacing", json!(0.1)),
+            set(id, "style.spacing", json!(spacing)),
             set(id, "style.stretch", json!(0.8)),
             set(id, "course", around(middle, reading)),
             set(id, "place", centre.clone()),

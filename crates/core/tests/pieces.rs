@@ -13,8 +13,9 @@ use kalotype_core::piece::{
     Corner, Corners, Course, Depth, Edge, Element, ElementKind, Emblem, FaceName, FieldShape,
     Fills, Gives, Halo, HaloCorners, Height, Hole, HolePlace, HoleShape, Inlay, Input, Kind,
     LetterBox, LetterSize, Lettering, LetteringPlace, Level, Loop, LoopPlace, Motif, Offset,
-    Outline, OwnShape, OwnThickness, Pattern, Piece, Polygon, Recess, Relief, Repeat, Rim, Ring,
-    RoundWhat, Row, Scallop, SitsBy, Star, Symbol, Tag, TextLine, Up, UpClear, read, write,
+    Outline, OwnShape, OwnThickness, Pattern, Piece, Polygon, PolygonSize, Recess, Relief, Repeat,
+    Rim, Ring, RoundWhat, Row, Scallop, SitsBy, Star, Symbol, Tag, TextLine, Up, UpClear, read,
+    write,
 };
 use kalotype_core::plane::{MAX_COORDINATE_MM, Region, Tolerance};
 use kalotype_core::solid::Act;
@@ -525,7 +526,10 @@ fn any_outline() -> impl Strategy<Value = Outline> {
         1 => prop::sample::select(vec![
             Outline::Ellipse, Outline::Stadium, Outline::Heart, Outline::Shield, Outline::Arch,
         ]),
-        1 => (3u32..9).prop_map(move |sides| Outline::Polygon(Polygon { sides, turn: 0.0, rounding })),
+        1 => (3u32..9, any::<bool>()).prop_map(move |(sides, is_regular)| {
+            let regular = is_regular.then_some(PolygonSize::Corners(Length::mm(30.0)));
+            Outline::Polygon(Polygon { sides, turn: 0.0, rounding, regular })
+        }),
         1 => (3u32..9).prop_map(move |points| Outline::Star(Star { points, inner: 0.5, turn: 10.0, rounding })),
         1 => halves(0..30).prop_map(move |point| Outline::Tag(Tag { point, rounding })),
         1 => (3u32..20).prop_map(|waves| Outline::Scallop(Scallop { waves, depth: Length::mm(1.5) })),

@@ -7,7 +7,7 @@ use common::{add, cache, edited, fresh, set, with_workshop};
 use kalotype_core::evaluate::{Along, evaluate};
 use kalotype_core::piece::{Address, Edit, ElementKind, FaceName, Piece, read};
 use kalotype_core::plane::{Region, Tolerance};
-use kalotype_core::preflight::{self, Finding, Spot};
+use kalotype_core::preflight::{self, Finding, Spot, Weight};
 use serde_json::{Value, json};
 
 const ALL_TOLERANCES: [Tolerance; 3] = [Tolerance::Draft, Tolerance::Normal, Tolerance::Fine];
@@ -345,7 +345,7 @@ fn what_does_not_go_in_is_told() {
 }
 
 /// What is level with the face in another colour takes two filaments in those layers: told where the printer lays
-/// one, and not where it lays two or where that is not known. What is offered mends it.
+/// one, good to know where that is not known, and nothing where it lays two. What is offered mends it.
 #[test]
 fn colours_beside_each_other_are_told_of_a_printer_that_lays_one() {
     let flush = [
@@ -367,7 +367,9 @@ fn colours_beside_each_other_are_told_of_a_printer_that_lays_one() {
         found(piece, Tolerance::Draft).iter().map(|one| one.code).collect()
     };
     assert_eq!(codes(&lays(json!(2))), Vec::<&str>::new());
-    assert_eq!(codes(&lays(Value::Null)), Vec::<&str>::new());
+    let unknown = found(&lays(Value::Null), Tolerance::Draft);
+    let told: Vec<_> = unknown.iter().map(|one| (one.code, one.weight)).collect();
+    assert_eq!(told, [("colours-in-layer", Weight::Note)]);
     let one = lays(json!(1));
     let cache = cache();
     let workshop = kalotype_core::workshop::Workshop::new(

@@ -420,7 +420,7 @@ fn mistakes() -> Vec<Mistake> {
                 at("lettering-2", 0.0, 0.0),
             ],
             "back-to-back",
-            Should,
+            Must,
             true,
         ),
         (
@@ -439,7 +439,7 @@ fn mistakes() -> Vec<Mistake> {
             "a blind hole with hardly any floor",
             vec![hole("hole-1", -30.0, -12.0, 5.0), vec![set("hole-1", "depth", 2.8)]],
             "thin-floor",
-            Should,
+            Must,
             true,
         ),
         (
@@ -506,7 +506,7 @@ fn mistakes() -> Vec<Mistake> {
             "sunk too deep",
             vec![lettering("relief", json!({ "recessed": { "by": 2.8 } }))],
             "thin-floor",
-            Should,
+            Must,
             true,
         ),
     ]

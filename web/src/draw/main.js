@@ -475,34 +475,39 @@ Alpine.data('draw', () => ({
   setKind(event) {
     this.change(passed(this.drawing, this.selected, event.target.value));
   },
-  setRadius(event) {
-    const value = typed(event);
-    if (value !== null) this.change(passed(this.drawing, this.selected, 'corner', Math.max(0, value)));
+  async setRadius(event) {
+    const { selected } = this;
+    const value = (await typed(event)) ?? null;
+    if (value !== null) this.change(passed(this.drawing, selected, 'corner', Math.max(0, value)));
   },
-  setAcross(event) {
-    const value = typed(event);
-    if (value !== null) this.change(moved(this.drawing, this.selected, [value, this.place[1]]));
+  async setAcross(event) {
+    const { selected, place } = this;
+    const value = (await typed(event)) ?? null;
+    if (value !== null) this.change(moved(this.drawing, selected, [value, place[1]]));
   },
-  setUp(event) {
-    const value = typed(event);
-    if (value !== null) this.change(moved(this.drawing, this.selected, [this.place[0], value]));
+  async setUp(event) {
+    const { selected, place } = this;
+    const value = (await typed(event)) ?? null;
+    if (value !== null) this.change(moved(this.drawing, selected, [place[0], value]));
   },
   /** As far from the point before as was typed, in the same direction. */
-  setLength(event) {
-    const value = typed(event);
+  async setLength(event) {
+    const { selected } = this;
     const [x, y] = this.fromBefore;
     const now = Math.hypot(x, y);
+    const value = await typed(event);
     if (!(value > 0) || now === 0) return;
-    const from = before(this.drawing, this.selected);
+    const from = before(this.drawing, selected);
     const at = [from[0] + (x / now) * value, from[1] + (y / now) * value].map(round);
-    this.change(moved(this.drawing, this.selected, at));
+    this.change(moved(this.drawing, selected, at));
   },
   setClosed(event) {
     this.change(closed(this.drawing, this.selected.figure, event.target.checked));
   },
-  setLineWidth(event) {
-    const value = typed(event);
-    this.change(widened(this.drawing, this.selected.figure, value > 0 ? value : null));
+  async setLineWidth(event) {
+    const { figure } = this.selected;
+    const value = await typed(event);
+    if (value !== undefined) this.change(widened(this.drawing, figure, value > 0 ? value : null));
   },
   setEnds(event) {
     this.change(ended(this.drawing, this.selected.figure, event.target.value === 'square'));
@@ -527,27 +532,32 @@ Alpine.data('draw', () => ({
     this.limit = [...this.face.bed];
     board.show();
   },
-  setSmooth(event) {
-    const value = typed(event);
-    if (value !== null) this.change(smoothed(this.drawing, this.selected.figure, Math.max(0, value)));
+  async setSmooth(event) {
+    const { figure } = this.selected;
+    const value = (await typed(event)) ?? null;
+    if (value !== null) this.change(smoothed(this.drawing, figure, Math.max(0, value)));
   },
   setMirror(event) {
     this.change({ ...this.drawing, mirror: event.target.value });
   },
-  setGrid(event) {
-    this.grid = Math.max(0, typed(event) ?? 0);
+  async setGrid(event) {
+    const value = await typed(event);
+    if (value === undefined) return;
+    this.grid = Math.max(0, value ?? 0);
     board.show();
   },
   setCatches(event) {
     this.catches = event.target.checked;
   },
-  setLimitWide(event) {
-    const value = typed(event);
+  async setLimitWide(event) {
+    const value = await typed(event);
+    if (value === undefined) return;
     this.limit = value > 0 ? [value, this.limit?.[1] ?? value] : null;
     board.show();
   },
-  setLimitTall(event) {
-    const value = typed(event);
+  async setLimitTall(event) {
+    const value = await typed(event);
+    if (value === undefined) return;
     this.limit = value > 0 ? [this.limit?.[0] ?? value, value] : null;
     board.show();
   },
@@ -561,10 +571,17 @@ Alpine.data('draw', () => ({
     this.typing = { axis: 1, text: event.target.value, stage: 'typed' };
   },
   setWide(event) {
-    this.size(typed(event), 0);
+    return this.sizeTyped(event, 0);
   },
   setTall(event) {
-    this.size(typed(event), 1);
+    return this.sizeTyped(event, 1);
+  },
+  /** What is no size stays to be mended. */
+  async sizeTyped(event, axis) {
+    const { typing } = this;
+    if (typing) typing.stage = 'said';
+    const value = await typed(event);
+    if (value !== undefined) await this.size(value, axis, typing);
   },
   /** A size that was typed and taken back again, or never said, is the drawing's own. */
   leaveSize() {
@@ -574,9 +591,7 @@ Alpine.data('draw', () => ({
   async settled() {
     while (this.asking) await new Promise((done) => setTimeout(done, 20));
   },
-  async size(value, axis) {
-    const { typing } = this;
-    if (typing) typing.stage = 'said';
+  async size(value, axis, typing) {
     await this.settled();
     const now = this.report?.size?.[axis];
     if (!(value > 0) || !now) {

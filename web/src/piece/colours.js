@@ -21,6 +21,7 @@ export const colours = (desk) => ({
     const swaps = this.view?.swaps;
     if (!swaps) return '1 colour';
     const count = swaps.swaps.length;
+    if (count === 0) return `${this.colourCount} colours side by side`;
     return `${this.colourCount} colours, ${count} ${count === 1 ? 'swap' : 'swaps'}`;
   },
   get hasConflicts() {
@@ -47,6 +48,10 @@ export const colours = (desk) => ({
     const having = desk.selection.filter((id) => 'colour' in desk.element(id));
     desk.edit(having.map((id) => desk.colour(id, 'colour', event.target.value)));
     event.target.value = '';
+  },
+  /** Whether the colour is that of a floor. */
+  get isFloorColour() {
+    return Boolean(this.element?.colour) && this.relief === 'recessed' && 'root' in this.element;
   },
   get isOwnColour() {
     return Boolean(this.element?.colour) && this.relief === 'raised';

@@ -185,7 +185,8 @@ function ownSizes(element, box) {
   }
   if (element.kind === 'recess') {
     const { own } = element.shape;
-    if (own.turn !== 0) return [{ key: 'length', name: 'Length over all', level: true, mm: wide }];
+    if (own.turn !== 0 || own.outline.polygon?.regular)
+      return [{ key: 'length', name: 'Length over all', level: true, mm: wide }];
     return [
       {
         key: 'letters',

@@ -53,9 +53,7 @@ export const exporting = (desk, id) => ({
   working: false,
   fileTrouble: '',
   pause: 'm600',
-  swapSheet: '',
-  pauseLines: '',
-  copySaid: '',
+  copied: null,
 
   get isMesh() {
     return MESHES.includes(this.format);
@@ -192,7 +190,7 @@ export const exporting = (desk, id) => ({
   heed(event) {
     const { index, way } = event.currentTarget.dataset;
     const { edits } = this.view.swaps.reasons[index].remedies[way];
-    return desk.edit(edits, { gesture: newGesture(), done: () => this.tellSwaps() });
+    return desk.edit(edits, { gesture: newGesture(), done: () => this.closeIdleSwaps() });
   },
   swapsFromExport() {
     this.$refs.export.close();
@@ -201,33 +199,29 @@ export const exporting = (desk, id) => ({
   get sheetAddress() {
     return `data:text/plain;charset=utf-8,${encodeURIComponent(this.swapSheet)}`;
   },
+  /** Once the last change of colour is gone there is nothing to tell. */
+  closeIdleSwaps() {
+    if (!this.isColoured) this.$refs.swaps.close();
+  },
   get layersInAll() {
     return this.view?.swaps?.layers ?? 0;
   },
   setStart(event) {
-    desk.set('piece', 'layers.start', Number(event.target.value), { done: () => this.tellSwaps() });
+    desk.set('piece', 'layers.start', Number(event.target.value));
   },
   get layerStart() {
     return String(this.view?.piece.layers.start ?? 0);
   },
   choosePause(event) {
     this.pause = event.target.value;
-    this.tellSwaps();
   },
-  async tellSwaps() {
-    this.copySaid = '';
-    if (!this.isColoured) {
-      // The last change of colour is gone.
-      this.$refs.swaps.close();
-      return;
-    }
-    try {
-      const { sheet, lines } = await (await send('GET', `${desk.address}/swaps?pause=${this.pause}`)).json();
-      this.swapSheet = sheet;
-      this.pauseLines = lines;
-    } catch (error) {
-      this.fileTrouble = error.message;
-    }
+  /** The list to print and the lines for the printer, of the same answer as the list that is shown. */
+  get swapSheet() {
+    return this.view?.swaps?.sheet ?? '';
+  },
+  get pauseLines() {
+    const lines = this.view?.swaps?.lines ?? [];
+    return lines.find((one) => one.pause === this.pause)?.text ?? '';
   },
   copyLines() {
     return this.copyText(this.pauseLines, 'The lines are copied.');
@@ -238,9 +232,15 @@ export const exporting = (desk, id) => ({
   async copyText(text, said) {
     try {
       await navigator.clipboard.writeText(text);
-      this.copySaid = said;
+      this.copied = { text, said };
     } catch {
-      this.copySaid = 'The browser does not let a page copy here. Select the text and copy it by hand.';
+      const cannot = 'The browser does not let a page copy here. Select the text and copy it by hand.';
+      this.copied = { text, said: cannot };
     }
+  },
+  /** What became of copying, as long as that is what is shown. */
+  get copySaid() {
+    const isShown = [this.pauseLines, this.swapSheet].includes(this.copied?.text);
+    return isShown ? this.copied.said : '';
   },
 });

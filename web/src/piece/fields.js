@@ -40,9 +40,18 @@ function reasonFor(input) {
         input.removeAttribute('aria-describedby');
       }
     },
-    /** What is made instead of what the field says. */
-    note(message) {
+    /** What is made instead of what the field says, with a way to have it as it says. */
+    note(message, way = null) {
+      if (note.dataset.said === message && Boolean(way) === note.childElementCount > 0) return;
+      note.dataset.said = message;
       note.textContent = message;
+      if (!way) return;
+      const button = document.createElement('button');
+      button.type = 'button';
+      button.className = 'quiet';
+      button.textContent = way.label;
+      button.addEventListener('click', way.go);
+      note.append(' ', button);
     },
     get said() {
       return reason.textContent !== '';
@@ -62,6 +71,17 @@ function insteadOf(desk, target, field) {
     finding.target === address &&
     (finding.field.startsWith(field) || field.startsWith(`${finding.field}.`));
   return desk.view.findings.find(isOf)?.message ?? '';
+}
+
+/** What a figure came out as, where that is not what was typed. */
+function cameOut(desk, target, field) {
+  const out = desk.placed(target)?.came_out;
+  if (out?.field !== field) return null;
+  const exactly = out.exactly && {
+    label: 'Keep it exactly',
+    go: () => desk.edit([out.exactly], { gesture: newGesture() }),
+  };
+  return { message: `Comes out ${length(out.mm, desk.units, 2)}.`, exactly };
 }
 
 /**
@@ -88,7 +108,9 @@ function bind(desk, input, expression, cleanup, { show, edits, normalise }) {
     if (value === undefined || value === null) return;
     const limit = typeof value === 'number' ? desk.limit(target, field) : null;
     if (limit) input.title = limitInWords(limit, desk.units);
-    reason.note(insteadOf(desk, target, field));
+    const out = cameOut(desk, target, field);
+    if (out) reason.note(out.message, out.exactly);
+    else reason.note(insteadOf(desk, target, field));
     if (of !== target) {
       of = target;
       reason.say('');

@@ -23,7 +23,11 @@ Alpine.data('formPage', () => ({
     });
     desk.addEventListener('findings', () => (this.view = desk.view));
     desk.addEventListener('state', () => (this.state = desk.state));
-    desk.addEventListener('refused', (event) => (this.refusal = event.detail.message));
+    desk.addEventListener('refused', (event) => {
+      this.refusal = event.detail.message;
+      // What was chosen and refused does not stay shown: everything is shown anew as it is.
+      this.view = desk.view && { ...desk.view };
+    });
     desk.load().then(() => this.openSolid());
   },
 

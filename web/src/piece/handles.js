@@ -42,6 +42,17 @@ function plateHandles(desk) {
   const { frame } = desk.view.plate;
   const { outline } = desk.plate;
   if (outline.contour) return [];
+  const { regular } = outline.polygon ?? {};
+  if (regular) {
+    // One figure gives it: it grows as a whole.
+    const [[by, now]] = Object.entries(regular);
+    const half = (frame.x1 - frame.x0) / 2;
+    const start = () => {
+      const set = setter(desk, 'blank');
+      return ([x]) => set(`outline.polygon.regular.${by}`, rounded((now * Math.abs(x)) / half, desk.units));
+    };
+    return [{ key: 'plate-e', at: [frame.x1, 0], cursor: 'ew-resize', start }];
+  }
   const size = (mm) => rounded(2 * Math.abs(mm), desk.units);
   const pulls = (fields) => () => {
     const set = setter(desk, 'blank');
@@ -220,8 +231,11 @@ function boxHandles(desk, element, frame) {
   };
   const sides = { e: [frame.x1, y], w: [frame.x0, y], n: [x, frame.y1], s: [x, frame.y0] };
   const turn = element.turn ?? element.shape?.own?.turn;
+  const isRegular = Boolean(element.shape?.own?.outline.polygon?.regular);
   const stretches =
-    element.kind === 'lettering' ? element.size.box !== undefined : turn === 0 && element.kind !== 'code';
+    element.kind === 'lettering'
+      ? element.size.box !== undefined
+      : turn === 0 && element.kind !== 'code' && !isRegular;
   const places = stretches ? { ...corners, ...sides } : corners;
   return Object.entries(places).map(([key, at]) => ({
     key,
@@ -271,7 +285,14 @@ function scale(desk, element, ratio, axis, set) {
     set('module', size(element.module, 'module'));
   } else if (element.kind === 'recess') {
     const { own } = element.shape;
-    set('shape', { own: { ...own, ...both(own, 'shape.own') } });
+    const { regular } = own.outline.polygon ?? {};
+    if (regular) {
+      const [[by, now]] = Object.entries(regular);
+      const field = `shape.own.outline.polygon.regular.${by}`;
+      set(field, size(now, field));
+    } else {
+      set('shape', { own: { ...own, ...both(own, 'shape.own') } });
+    }
   } else if (axis === 1) {
     set('stretch', Math.round(element.stretch * ratio * 100) / 100);
   } else {

@@ -71,7 +71,11 @@ const page = {
       this.count = desk.selection.length;
     });
     desk.addEventListener('state', () => (this.state = desk.state));
-    desk.addEventListener('refused', (event) => (this.refusal = event.detail.message));
+    desk.addEventListener('refused', (event) => {
+      this.refusal = event.detail.message;
+      // What was chosen and refused does not stay shown: everything is shown anew as it is.
+      this.view = desk.view && { ...desk.view };
+    });
     desk.addEventListener('added', () => this.$nextTick(() => this.focusWords()));
     desk.addEventListener('view', () => (this.refusal = ''));
     desk.addEventListener('findings', () => (this.view = desk.view));
@@ -321,8 +325,8 @@ const page = {
     this.list();
   },
   showSwaps() {
+    this.copied = null;
     this.$refs.swaps.showModal();
-    this.tellSwaps();
   },
   closeDialog(event) {
     event.target.closest('dialog').close();

@@ -26,6 +26,15 @@ export const settings = (desk) => ({
     const kind = this.kindAt(path);
     return kind === 'drawn' ? valueAt(desk, path).drawn.shape : kind;
   },
+  /** What a polygon is given by: one figure of its own, or the overall size. */
+  polygonBy(path) {
+    const polygon = this.view && valueAt(desk, path)?.polygon;
+    return polygon?.regular ? kindOf(polygon.regular) : 'stretched';
+  },
+  /** Whether an outline is as wide and as high as its fields say. */
+  hasSides(path) {
+    return this.kindAt(path) !== 'polygon' || this.polygonBy(path) === 'stretched';
+  },
   get hasRim() {
     return this.view?.elements.some((placed) => placed.kind === 'rim') ?? false;
   },

@@ -3,12 +3,15 @@
 use super::error::sentence;
 use super::{Service, Trouble};
 use kalotype_core::content::content_id;
+use kalotype_core::emblems::Setting;
 use kalotype_core::formats::{
     FoundDrawing, MarkKind, Picture, is_picture, read_drawing, read_picture, render_svg,
 };
+use kalotype_core::piece::Stroke;
+use kalotype_core::plane::Tolerance;
 use kalotype_core::shapes::drawn::{is_drawn, read_drawn};
 use kalotype_core::shapes::trace::{Edges, Smoothing, Tones, edges, smoothed};
-use kalotype_core::shapes::{Chosen, Division, LineUse, Taken, TakenShape, take};
+use kalotype_core::shapes::{Chosen, Division, LineUse, Shape, Taken, TakenShape, take};
 use kalotype_store::{KeptDrawing, StoreError};
 use serde::{Deserialize, Serialize};
 use std::sync::{Arc, Mutex, OnceLock, PoisonError};
@@ -197,6 +200,22 @@ impl DrawingChoice {
     }
 }
 
+/// What the figures of a drawing that states no unit are taken as, by how many mm one of them is.
+fn taken_as(scale: f64) -> String {
+    let known = [
+        (25.4 / 96.0, "pixels, 96 to an inch"),
+        (25.4 / 72.0, "points, 72 to an inch"),
+        (1.0, "millimetres"),
+        (10.0, "centimetres"),
+        (25.4, "inches"),
+    ];
+    let unit = known.iter().find(|(mm, _)| (mm / scale - 1.0).abs() < 1e-6);
+    let unit = unit.map_or_else(|| format!("{scale:.4} mm"), |(_, word)| (*word).to_owned());
+    format!(
+        "The file states no unit; its figures are taken as {unit}. Look whether its size is right."
+    )
+}
+
 impl Drawn {
     /// Opens a file.
     ///
@@ -300,6 +319,9 @@ impl Drawn {
         });
         let is_line = |kind: &MarkKind| matches!(kind, MarkKind::Line(_));
         let mut remarks = found.remarks.clone();
+        if found.stated.is_none() && tracing.is_none() {
+            remarks.insert(0, taken_as(scale));
+        }
         let (shapes, lines, centre, refusal) = match taken {
             Ok(taken) => {
                 remarks.extend(taken.remarks);
@@ -434,6 +456,22 @@ struct ShapeReport {
     openings: usize,
 }
 
+/// The area of a shape in mm² as its curves have it: of chords that stray too little to matter, in a shape so many times as
+/// large.
+fn area_of(taken: &TakenShape) -> f64 {
+    const LARGER: f64 = 16.0;
+    /// Of more points it is that of the chords that are shown.
+    const MOST_POINTS: usize = 20_000;
+    let shape = Shape::open(&taken.document.write(), "").ok();
+    let shape = shape.filter(|shape| shape.points() < MOST_POINTS);
+    let large = shape.map(|shape| {
+        let width = LARGER * shape.size().0;
+        let setting = Setting { width, stretch: 1.0, turn: 0.0, mirrored: false };
+        shape.set(setting, &Stroke::default(), Tolerance::Fine)
+    });
+    large.map_or_else(|| taken.region.area(), |large| large.area() / (LARGER * LARGER))
+}
+
 impl ShapeReport {
     fn of(taken: &TakenShape) -> Self {
         let parts = taken.region.parts().len();
@@ -441,7 +479,7 @@ impl ShapeReport {
             layer: taken.layer,
             colour: taken.colour.map(|colour| colour.to_string()),
             path: taken.region.svg_path(),
-            area: taken.region.area(),
+            area: area_of(taken),
             points: taken.region.vertex_count(),
             parts,
             openings: taken.region.contours().len() - parts,

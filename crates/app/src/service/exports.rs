@@ -2,7 +2,6 @@
 
 use super::pieces::check_several;
 use super::{Service, Trouble, Viewer, Worked};
-use kalotype_core::colour::{Pause, pause_lines, plan_swaps, swap_sheet};
 use kalotype_core::export::{
     self, Division, Format, OutFile, Wanted, archive_name, file_name, free_name,
 };
@@ -199,23 +198,6 @@ impl Service {
             check_room(&files, MOST_TOGETHER)?;
         }
         Ok(Exported { files, archive: Some(format!("pieces-{}.zip", today())) })
-    }
-
-    /// The changes of filament as texts: a sheet to print, and lines for the printer.
-    ///
-    /// # Errors
-    /// Where there is no such piece, or the work was stopped.
-    pub fn swap_texts(
-        &self,
-        id: &str,
-        pause: Pause,
-        halt: Halt,
-    ) -> Result<(String, String), Trouble> {
-        let piece = self.head(id, &Viewer::default())?.piece;
-        let evaluation = self.shown(&piece, halt)?.evaluation;
-        let plan = plan_swaps(&evaluation, piece.layers);
-        let sheet = swap_sheet(&piece, &evaluation, &plan);
-        Ok((sheet, pause_lines(&piece, &plan, pause)))
     }
 }
 

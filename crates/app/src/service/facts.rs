@@ -1,7 +1,7 @@
 //! What there is to tell of a piece in figures.
 
 use kalotype_core::bed::{places, size_of_all};
-use kalotype_core::colour::{Advice, SwapPlan, advise, plan_swaps};
+use kalotype_core::colour::{Advice, Pause, SwapPlan, advise, pause_lines, plan_swaps, swap_sheet};
 use kalotype_core::evaluate::{ColourBody, Evaluation};
 use kalotype_core::piece::Piece;
 use serde::Serialize;
@@ -92,13 +92,25 @@ fn body_facts(piece: &Piece, body: &ColourBody) -> BodyFacts {
     }
 }
 
-/// Changes of filament with one nozzle.
+/// Changes of filament with one nozzle, and the texts that tell them: all of one plan, so that what is copied is
+/// what is shown.
 #[derive(Serialize)]
 pub struct SwapsView {
     #[serde(flatten)]
     plan: SwapPlan,
     /// Why layers have more than one colour, in the order of the conflicts.
     reasons: Vec<Advice>,
+    /// A list to print.
+    sheet: String,
+    /// Lines for the printer, by the command it pauses at.
+    lines: Vec<PauseLines>,
+}
+
+/// Lines for a printer that pauses at a command.
+#[derive(Serialize)]
+struct PauseLines {
+    pause: Pause,
+    text: String,
 }
 
 /// The changes of a piece of several colours.
@@ -111,7 +123,10 @@ pub fn swaps_of(piece: &Piece, evaluation: &Evaluation) -> Option<SwapsView> {
     }
     let plan = plan_swaps(evaluation, piece.layers);
     let reasons = plan.conflicts.iter().map(|one| advise(piece, evaluation, one)).collect();
-    Some(SwapsView { plan, reasons })
+    let sheet = swap_sheet(piece, evaluation, &plan);
+    let lines =
+        Pause::ALL.map(|pause| PauseLines { pause, text: pause_lines(piece, &plan, pause) });
+    Some(SwapsView { plan, reasons, sheet, lines: lines.into() })
 }
 
 #[cfg(test)]

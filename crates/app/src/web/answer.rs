@@ -5,8 +5,8 @@ use crate::service::{FaceReport, Facts, Service, SwapsView, Worked, faces_of, fa
 use kalotype_core::bed::{asides, places};
 use kalotype_core::emblems::{EmblemShape, emblem};
 use kalotype_core::evaluate::{
-    Bridge, Bridging, Evaluation, Frame, Layout, Made, Measured, Placed, Prism, Round, Sliver,
-    SlotCut, SocketCut, edge_lines, put_together,
+    Bridge, Bridging, CameOut, Evaluation, Frame, Layout, Made, Measured, Placed, Prism, Round,
+    Sliver, SlotCut, SocketCut, came_out, edge_lines, put_together,
 };
 use kalotype_core::filament::Tones;
 use kalotype_core::halt::Halt;
@@ -365,6 +365,8 @@ struct ElementView<'a> {
     reduced_edge: Option<f64>,
     /// How far it lies from everything it can be measured from, across and up, by the words of those.
     measured: MeasuredView,
+    /// The figure that came out otherwise than it was typed, if one did.
+    came_out: Option<CameOut>,
     /// Height of the capitals and part of the circle in degrees, for lettering.
     letter_height: f64,
     span: f64,
@@ -510,6 +512,9 @@ impl<'a> ElementView<'a> {
             colour: usize::from(placed.colour),
             reduced_edge: placed.reduced_edge,
             measured: MeasuredView::of(layout.measured(placed)),
+            came_out: element.and_then(|element| {
+                came_out(element, placed, &component.element_address(&placed.id))
+            }),
             letter_height: placed.drawn.letter_height,
             span: placed.drawn.span,
             by: element

@@ -7,7 +7,6 @@ use actix_web::http::header::{
     self, Charset, ContentDisposition, DispositionParam, DispositionType, ExtendedValue,
 };
 use actix_web::{HttpResponse, Responder, get, web};
-use kalotype_core::colour::Pause;
 use kalotype_core::export::{Division, Format, OutFile};
 use kalotype_core::formats::archive;
 use kalotype_core::plane::Tolerance;
@@ -107,25 +106,6 @@ pub async fn export_download(
     let ending = file.name.rsplit('.').next().unwrap_or_default();
     let kind = Format::media_type(ending);
     Ok(download(&file.name, kind, file.bytes))
-}
-
-#[derive(Deserialize)]
-struct SwapOptions {
-    #[serde(default)]
-    pause: Pause,
-}
-
-/// The changes of filament as texts: a sheet to print, and lines for the printer.
-#[get("/api/pieces/{id}/swaps")]
-pub async fn swap_texts(
-    studio: web::Data<Studio>,
-    id: web::Path<String>,
-    options: web::Query<SwapOptions>,
-) -> Result<impl Responder, WebError> {
-    let pause = options.pause;
-    let (sheet, lines) =
-        studio.bench(move |service, halt| service.swap_texts(&id, pause, halt)).await?;
-    Ok(HttpResponse::Ok().json(json!({ "sheet": sheet, "lines": lines })))
 }
 
 fn download(name: &str, kind: &str, bytes: Vec<u8>) -> HttpResponse {

@@ -9,6 +9,7 @@ mod answer;
 mod assets;
 mod error;
 mod exports;
+mod figures;
 mod filaments;
 mod guard;
 mod guide;
@@ -97,7 +98,7 @@ fn routes(config: &mut web::ServiceConfig, studio: &Studio) {
         .service(guide::guide_picture)
         .service(exports::export_list)
         .service(exports::export_download)
-        .service(exports::swap_texts)
+        .service(figures::read_figure)
         .service(filaments::filaments_page)
         .service(filaments::list_filaments)
         .service(filaments::keep_filament)

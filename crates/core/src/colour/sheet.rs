@@ -10,7 +10,7 @@ use serde::Serialize;
 use std::fmt::Write;
 
 /// The command a printer pauses at.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, serde::Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize)]
 #[serde(rename_all = "lowercase")]
 pub enum Pause {
     /// `M600`: change the filament.
@@ -23,6 +23,9 @@ pub enum Pause {
 }
 
 impl Pause {
+    /// All there are, the usual one first.
+    pub const ALL: [Pause; 3] = [Pause::M600, Pause::M0, Pause::M25];
+
     /// The command.
     pub fn word(self) -> &'static str {
         match self {
@@ -85,7 +88,8 @@ pub fn advise(piece: &Piece, evaluation: &Evaluation, conflict: &Conflict) -> Ad
         } else if !made.layout.is_on_sections(placed) {
             remedies.extend(one_colour(piece, component, placed, printed_in));
             format!(
-                "The {what} is on a side, so its layers are those of what it is on: give it that colour."
+                "The {what} is on the {}, so its layers are those of what it is on: give it that colour.",
+                placed.face.word()
             )
         } else if is_inlaid {
             let raise =

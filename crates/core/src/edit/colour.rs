@@ -1,12 +1,14 @@
 //! Giving things colours.
 
+use crate::evaluate::FLOOR_COLOUR_MM;
 use crate::filament::Filament;
-use crate::piece::{Address, EditError, Piece};
+use crate::piece::{Address, EditError, Piece, Relief};
+use crate::units::Length;
 use serde_json::{Value, json};
 use std::collections::HashSet;
 
-/// Deep enough for two or three layers (common practice, no source).
-const INLAY_MM: f64 = 0.6;
+/// Deep enough for two or three layers.
+const INLAY_MM: f64 = FLOOR_COLOUR_MM;
 
 /// Gives something a colour. A filament the piece knows is brought up to date; those that nothing names
 /// any more are dropped.
@@ -30,7 +32,13 @@ pub(super) fn colour(
             let depth = depth.unwrap_or_else(|| INLAY_MM.into());
             piece.set_value(target, inlay, json!({ "colour": id, "depth": depth }))?;
         }
-        (None, id) => piece.set_value(target, field, id.into())?,
+        (None, id) => {
+            let is_coloured = id.is_some();
+            piece.set_value(target, field, id.into())?;
+            if let Some(root) = is_coloured.then(|| floor_that_has_none(piece, target)).flatten() {
+                piece.set_value(target, "root", root.into())?;
+            }
+        }
     }
     let named: HashSet<String> = piece
         .components
@@ -44,4 +52,13 @@ pub(super) fn colour(
         .collect();
     piece.filaments.retain(|filament| named.contains(&filament.id));
     Ok(())
+}
+
+/// How deep the floor of something sunk takes its colour, where nobody has said so yet.
+fn floor_that_has_none(piece: &Piece, target: &Address) -> Option<f64> {
+    let Address::Element(component, id) = target else { return None };
+    let element = piece.component(component)?.element(id)?;
+    let is_sunk = matches!(element.relief(), Some(Relief::Recessed(_)));
+    let root = element.kind.fields().root()?;
+    (is_sunk && root == Length::ZERO).then_some(FLOOR_COLOUR_MM)
 }

@@ -1,7 +1,7 @@
 //! Elements that come into a piece: new ones, given ones and copies.
 
 use super::{Unapplied, laid_out, placed_at, relations};
-use crate::evaluate;
+use crate::evaluate::{self, FromFace};
 use crate::filament::Filament;
 use crate::piece::{
     Address, Component, EditError, Element, ElementKind, FaceName, Kind, Piece, gone,
@@ -52,8 +52,7 @@ pub(super) fn shape(
     emblem.width = Length::mm((shape.frame.width() * 1e4).round() / 1e4);
     let layout = laid_out(piece, &address, workshop)?;
     let placed = placed_at(&layout, &address)?;
-    let frame =
-        if layout.is_seen_through(&placed) { placed.frame.mirrored() } else { placed.frame };
+    let FromFace(frame) = layout.from_face(&placed, placed.frame);
     let (x, y) = frame.centre();
     let [across, up] = [at[0] - x, at[1] - y].map(|mm| (mm * 1e4).round() / 1e4);
     let element = &mut piece.element_mut(&address)?.kind;

@@ -1,14 +1,18 @@
-//! Several elements are lined up, or spread with equal gaps.
+//! Several elements are lined up, or spread with equal gaps, as they are seen from the face the first of them is on.
 
 use super::{Unapplied, laid_out, placed_at, relations};
+use crate::evaluate::{FromFace, Placed};
 use crate::piece::{Address, Axis, EditError, Piece, Side};
 use crate::workshop::Workshop;
 
-/// An element and what its box takes up along an axis, in mm.
+/// An element and what its box takes up along an axis, in mm, as all of them are seen together.
 struct Boxed {
     target: Address,
     low: f64,
     high: f64,
+    /// How far it is to be shifted on its own face for every millimetre it is to go: 1, or −1 where that looks the
+    /// other way.
+    way: f64,
 }
 
 impl Boxed {
@@ -33,13 +37,14 @@ pub(super) fn align(
     side: Side,
     workshop: &Workshop<'_>,
 ) -> Result<(), Unapplied> {
-    let boxes = boxes(piece, targets, axis, workshop)?;
+    let Some(looker) = targets.first() else { return Ok(()) };
+    let boxes = boxes(piece, targets, looker, axis, workshop)?;
     let low = boxes.iter().map(|one| one.low).fold(f64::INFINITY, f64::min);
     let high = boxes.iter().map(|one| one.high).fold(f64::NEG_INFINITY, f64::max);
-    let whole = Boxed { target: Address::Piece, low, high };
+    let whole = Boxed { target: Address::Piece, low, high, way: 1.0 };
     let goals =
         boxes.iter().map(|one| (one.target.clone(), one.low + whole.at(side) - one.at(side)));
-    bring(piece, goals.collect(), boxes, axis, workshop)
+    bring(piece, goals.collect(), looker, boxes, axis, workshop)
 }
 
 /// Spreads elements so that the gaps between their boxes are equal; negative where they overlap.
@@ -49,7 +54,8 @@ pub(super) fn distribute(
     axis: Axis,
     workshop: &Workshop<'_>,
 ) -> Result<(), Unapplied> {
-    let mut boxes = boxes(piece, targets, axis, workshop)?;
+    let Some(looker) = targets.first() else { return Ok(()) };
+    let mut boxes = boxes(piece, targets, looker, axis, workshop)?;
     boxes.sort_by(|a, b| a.middle().total_cmp(&b.middle()));
     let ([first, .., last], [_, between @ .., _]) = (&boxes[..], &boxes[..]) else { return Ok(()) };
     let sizes: f64 = boxes.iter().map(|one| one.high - one.low).sum();
@@ -60,7 +66,7 @@ pub(super) fn distribute(
         goals.push((one.target.clone(), at));
         at += one.high - one.low + gap;
     }
-    bring(piece, goals, boxes, axis, workshop)
+    bring(piece, goals, looker, boxes, axis, workshop)
 }
 
 /// Brings elements to where the low sides of their boxes are to be. Where some are placed by others, those come
@@ -68,6 +74,7 @@ pub(super) fn distribute(
 fn bring(
     piece: &mut Piece,
     mut goals: Vec<(Address, f64)>,
+    looker: &Address,
     boxes: Vec<Boxed>,
     axis: Axis,
     workshop: &Workshop<'_>,
@@ -76,38 +83,43 @@ fn bring(
     goals.sort_by_key(|(target, _)| relations::depth_of(piece, target));
     for (target, goal) in goals {
         let now = match follows {
-            true => self::boxes(piece, std::slice::from_ref(&target), axis, workshop)?,
+            true => self::boxes(piece, std::slice::from_ref(&target), looker, axis, workshop)?,
             false => Vec::new(),
         };
         let mut known = now.iter().chain(&boxes);
-        let Some(low) = known.find(|one| one.target == target).map(|one| one.low) else { continue };
-        shift(piece, &target, axis, goal - low)?;
+        let Some(one) = known.find(|one| one.target == target) else { continue };
+        shift(piece, &target, axis, one.way * (goal - one.low))?;
     }
     Ok(())
 }
 
+/// The boxes of elements as they are seen from the face one of them is on.
 fn boxes(
     piece: &Piece,
     targets: &[Address],
+    looker: &Address,
     axis: Axis,
     workshop: &Workshop<'_>,
 ) -> Result<Vec<Boxed>, Unapplied> {
-    let Some(first) = targets.first() else { return Ok(Vec::new()) };
-    let layout = laid_out(piece, first, workshop)?;
+    let layout = laid_out(piece, looker, workshop)?;
+    let from = placed_at(&layout, looker)?;
     let mut targets = targets.to_vec();
     targets.sort_by_key(Address::to_string);
     targets.dedup();
     let boxed = |target: &Address| {
-        if target.component() != first.component() {
+        if target.component() != looker.component() {
             let message = "Only elements of one component can be lined up.".to_owned();
             return Err(EditError { target: target.clone(), field: String::new(), message }.into());
         }
-        let frame = placed_at(&layout, target)?.frame;
-        let (low, high) = match axis {
-            Axis::Across => (frame.x0, frame.x1),
-            Axis::Up => (frame.y0, frame.y1),
+        let placed = placed_at(&layout, target)?;
+        let FromFace(frame) = layout.from_face(&from, placed.frame);
+        let one_mm = |placed: &Placed| layout.way_on_face(placed, (1.0, 1.0));
+        let (own, seen) = (one_mm(&placed), one_mm(&from));
+        let (low, high, way) = match axis {
+            Axis::Across => (frame.x0, frame.x1, own.across * seen.across),
+            Axis::Up => (frame.y0, frame.y1, own.up * seen.up),
         };
-        Ok(Boxed { target: target.clone(), low, high })
+        Ok(Boxed { target: target.clone(), low, high, way })
     };
     targets.iter().map(boxed).collect()
 }

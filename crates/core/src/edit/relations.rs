@@ -2,11 +2,11 @@
 //! goes away stays where it is, and a halo or a pattern no longer names it.
 
 use super::Unapplied;
-use crate::evaluate::{Layout, Placed, layout};
+use crate::evaluate::{FromFace, Layout, Placed, layout};
 use crate::piece::{
     Address, Beside, BesideSide, Component, Element, Fills, Kind, Piece, RoundWhat,
 };
-use crate::plane::{Rect, Tolerance};
+use crate::plane::Tolerance;
 use crate::units::Length;
 use crate::workshop::Workshop;
 
@@ -121,7 +121,11 @@ pub(super) fn alone_in(component: &Component, element: &mut Element) {
 
 /// The place by another element that is nearest to where an element lies now, both as they are seen from their
 /// face. What is near keeps its distance.
-pub(super) fn nearest_beside(element: &str, own: Rect, other: Rect) -> Beside {
+pub(super) fn nearest_beside(
+    element: &str,
+    FromFace(own): FromFace,
+    FromFace(other): FromFace,
+) -> Beside {
     /// What lies further away comes nearer: it is to belong to the other.
     const FURTHEST_MM: f64 = 10.0;
     const CUSTOMARY_MM: f64 = 2.0;
@@ -158,6 +162,7 @@ pub(super) fn depth_of(piece: &Piece, target: &Address) -> usize {
 mod tests {
     use super::*;
     use crate::piece::ElementKind;
+    use crate::plane::Rect;
     use crate::testing::{add, edited, fresh, placed, set};
     use serde_json::json;
 
@@ -226,7 +231,8 @@ mod tests {
     fn what_becomes_placed_by_another_keeps_to_its_side() {
         let other = Rect::centred(20.0, 6.0);
         let beside = |x: f64, y: f64| {
-            let by = nearest_beside("a", Rect::centred(4.0, 4.0).moved(x, y), other);
+            let by =
+                nearest_beside("a", FromFace(Rect::centred(4.0, 4.0).moved(x, y)), FromFace(other));
             (by.side, by.gap.as_mm())
         };
         assert_eq!(beside(14.0, 1.0), (BesideSide::Right, 2.0));

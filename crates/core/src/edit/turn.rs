@@ -7,15 +7,17 @@
 use super::relations::nearest_beside;
 use super::{Unapplied, laid_out, placed_at};
 use crate::bed::{Lie, best};
-use crate::evaluate::{Layout, Placed, evaluate};
+use crate::evaluate::{Layout, LettersOfLines, Placed, evaluate};
 use crate::json::Node;
+use crate::lettering::{CircleSide, Reading, Style};
 use crate::piece::{
-    Address, Blank, Bridges, Code, Component, Course, EditError, Element, ElementKind, Emblem,
-    FieldShape, Fit, Fits, Grip, Height, Kind, LetterSize, Lettering, Lying, Outline, Piece,
-    Relief, Stroke, Symbol, limit_of,
+    Address, Blank, Bridges, CircleCourse, Code, Component, Course, EditError, Element,
+    ElementKind, Emblem, FieldShape, Fit, Fits, Grip, Height, Kind, LetterSize, Lettering, Lying,
+    Outline, Piece, Polygon, PolygonSize, Relief, Stroke, Symbol, limit_of,
 };
 use crate::plane::Tolerance;
 use crate::shapes::{Shape, is_own};
+use crate::units::Length;
 use crate::workshop::Workshop;
 use serde_json::{Value, json};
 
@@ -51,7 +53,8 @@ pub(super) fn turned(
     let element = piece.element(target).ok_or_else(refuse)?;
     let layout = laid_out(piece, target, workshop)?;
     let component = piece.component_of(target)?;
-    let at = Placing { component, layout: &layout, placed: placed_at(&layout, target)? };
+    let placed = placed_at(&layout, target)?;
+    let at = Placing { piece, component, layout: &layout, placed };
     Ok(at.turned(element, field, &names, into, workshop).ok_or_else(refuse)?)
 }
 
@@ -104,6 +107,7 @@ fn by_name(
         | ["upper" | "lower" | "lead_in" | "comfort"]
         | [.., "edge"]
         | [.., "edges", "top" | "bottom"] => edge(before, into, if is_blank { 0.6 } else { 0.3 }),
+        [.., "polygon", "regular"] => polygon_size(piece, target, field, into),
         [.., "outline"] => outline(piece, target, field, into),
         [.., "rectangle"] => corners(before, into),
         [.., "rectangle", _] => corner(before, into),
@@ -299,14 +303,14 @@ fn corners(before: Option<Value>, into: &str) -> Option<Value> {
 
 /// Another outline takes over what it can: the size of a corner becomes its rounding.
 fn outline(piece: &Piece, target: &Address, field: &str, into: &str) -> Option<Value> {
-    let (before, width, height) = match target {
+    let (before, width, height, grows) = match target {
         Address::Blank(id) => {
             let plate = piece.component(id)?.plate()?;
-            (&plate.outline, plate.width, plate.height)
+            (&plate.outline, plate.width, plate.height, plate.grows.any())
         }
         _ => match &piece.element(target)?.kind {
             Kind::Recess(recess) => match &recess.shape {
-                FieldShape::Own(own) => (&own.outline, own.width, own.height),
+                FieldShape::Own(own) => (&own.outline, own.width, own.height, false),
                 FieldShape::Inset(_) => return None,
             },
             _ => return None,
@@ -338,7 +342,14 @@ fn outline(piece: &Piece, target: &Address, field: &str, into: &str) -> Option<V
         "rectangle" => Some(json!({ "rectangle": {
             "top_left": round, "top_right": round, "bottom_right": round, "bottom_left": round,
         } })),
-        "polygon" => Some(json!({ "polygon": { "sides": 6, "turn": 0.0, "rounding": size } })),
+        // A hexagon that has room in what there was; what grows is stretched as it does.
+        "polygon" => {
+            let flats = tenths(2.0 * half * (std::f64::consts::PI / 6.0).cos()).max(1.0);
+            let regular = if grows { Value::Null } else { json!({ "flats": flats }) };
+            Some(json!({ "polygon": {
+                "sides": 6, "turn": 0.0, "rounding": tenths(size.min(half / 2.0)), "regular": regular,
+            } }))
+        }
         "star" => Some(json!({ "star": {
             "points": 5, "inner": 0.5, "turn": 0.0, "rounding": size.min(1.0),
         } })),
@@ -352,6 +363,25 @@ fn outline(piece: &Piece, target: &Address, field: &str, into: &str) -> Option<V
         ),
         _ => None,
     }
+}
+
+/// A regular polygon given by another figure, as large as it is; or stretched to the overall size, and back.
+fn polygon_size(piece: &Piece, target: &Address, field: &str, into: &str) -> Option<Value> {
+    let whole = field.strip_suffix(".regular")?;
+    let polygon: Polygon = serde_json::from_value(piece.value(target, whole)?).ok()?;
+    if into == "stretched" {
+        return Some(Value::Null);
+    }
+    let half = || {
+        let of = field.strip_suffix("outline.polygon.regular").unwrap_or_default();
+        let side = |name: &str| piece.value(target, &format!("{of}{name}"))?.as_f64();
+        Some(side("width")?.min(side("height")?) / 2.0)
+    };
+    let radius = match polygon.regular {
+        Some(size) => size.circumradius(polygon.sides),
+        None => half()?,
+    };
+    Some(json!(PolygonSize::of_radius(into, radius, polygon.sides)?))
 }
 
 /// A shape of one's own as an outline, its width kept and its height in proportion.
@@ -369,6 +399,7 @@ fn drawn_outline(piece: &Piece, target: &Address, field: &str, shape: &Shape) ->
 
 /// An element where it is.
 struct Placing<'a> {
+    piece: &'a Piece,
     component: &'a Component,
     layout: &'a Layout,
     placed: Placed,
@@ -401,7 +432,7 @@ impl Placing<'_> {
             (["fills"], Kind::Pattern(_)) => one(self.fills(into)),
             (["stroke", "width"], Kind::Emblem(emblem)) => one(line_width(emblem, into, workshop)),
             (["size"], Kind::Lettering(_)) => one(self.letter_size(into)),
-            (["course"], Kind::Lettering(lettering)) => self.course(lettering, into),
+            (["course"], Kind::Lettering(lettering)) => self.course(lettering, into, workshop),
             (["course", "circle" | "outline", "spread"], Kind::Lettering(_)) => {
                 one(self.spread(into))
             }
@@ -496,10 +527,7 @@ impl Placing<'_> {
             return Some(Value::Null);
         }
         let other = self.component.others_for(element).into_iter().find(|one| one.id == into)?;
-        let seen = |placed: &Placed| match self.layout.is_seen_through(placed) {
-            true => placed.frame.mirrored(),
-            false => placed.frame,
-        };
+        let seen = |placed: &Placed| self.layout.from_face(placed, placed.frame);
         let other = self.layout.element(&other.id)?;
         Some(json!(nearest_beside(into, seen(&self.placed), seen(other))))
     }
@@ -570,7 +598,7 @@ impl Placing<'_> {
     }
 
     /// Onto a circle that has room for it, over or under; a circle that is there is kept.
-    fn course(&self, lettering: &Lettering, into: &str) -> Option<Values> {
+    fn course(&self, lettering: &Lettering, into: &str, workshop: &Workshop<'_>) -> Option<Values> {
         let middle = match into {
             "straight" | "below" => return Some(vec![("course".to_owned(), json!(into))]),
             "round" => {
@@ -598,7 +626,11 @@ impl Placing<'_> {
                     LetterSize::Height(asked) => Some(asked.as_mm()),
                     LetterSize::Box(_) | LetterSize::ClearArea => None,
                 };
-                let (radius, height) = self.circle_with_room(into, asked);
+                let (radius, height, spacing) =
+                    self.circle_with_room(lettering, into, asked, workshop);
+                if let Some(spacing) = spacing {
+                    values.push(("style.spacing".to_owned(), json!(spacing)));
+                }
                 if asked.is_none_or(|asked| height < asked) {
                     values.push(("size".to_owned(), json!({ "height": height })));
                 }
@@ -620,7 +652,15 @@ impl Placing<'_> {
     ///
     /// Words of the advance a·h (h their height) take a·h / r on a circle of the radius r = R − h under
     /// the edge R, so that h = w R / (a + w) is the tallest for a way w in radians.
-    fn circle_with_room(&self, reading: &str, asked: Option<f64>) -> (f64, f64) {
+    ///
+    /// Also the spacing that keeps letters apart there which would run into each other at their heads or feet.
+    fn circle_with_room(
+        &self,
+        lettering: &Lettering,
+        reading: &str,
+        asked: Option<f64>,
+        workshop: &Workshop<'_>,
+    ) -> (f64, f64, Option<f64>) {
         /// Left free between words, in degrees.
         const GAP: f64 = 12.0;
         /// What words that are alone take at most, in degrees, so that others find room.
@@ -641,9 +681,33 @@ impl Placing<'_> {
         let advance = self.placed.frame.width() / drawn.max(1e-6);
         // What gave way as a straight line need not along a circle.
         let tall = asked.unwrap_or(drawn);
-        let fitting = SLACK * way * edge / (advance + way);
-        let height = tenths_below(tall.min(fitting).min(edge / 2.0)).max(0.5);
-        (tenths(edge - height).max(0.5), height)
+        let on_circle = |more: f64| {
+            let fitting = SLACK * way * edge / (advance + more + way);
+            let height = tenths_below(tall.min(fitting).min(edge / 2.0)).max(0.5);
+            (tenths(edge - height).max(0.5), height)
+        };
+        let (radius, height) = on_circle(0.0);
+        let reading = if reading == "upright" { Reading::Upright } else { Reading::Clockwise };
+        let laid = |radius: f64, style: Style| {
+            let (side, middle) = (CircleSide::default(), 0.0);
+            let radius = Length::mm(radius);
+            let circle = CircleCourse { radius, reading, side, middle, spread: None };
+            Lettering { course: Course::Circle(circle), style, ..lettering.clone() }
+        };
+        let apart = |(radius, height): (f64, f64), style: Style| {
+            let laid = laid(radius, style);
+            let letters = LettersOfLines::of(self.piece, &laid, height, None, workshop)?;
+            (letters.meeting() > 0).then(|| letters.apart(self.piece.printer.gap.as_mm())).flatten()
+        };
+        // Letters set further apart take more of the way, and are smaller for it.
+        let Some(spacing) = apart((radius, height), lettering.style) else {
+            return (radius, height, None);
+        };
+        let letters = lettering.lines.iter().map(|line| line.words.chars().count()).max();
+        let gaps = letters.unwrap_or(1).saturating_sub(1) as f64;
+        let (radius, height) = on_circle((spacing - lettering.style.spacing) * gaps);
+        let style = Style { spacing, ..lettering.style };
+        (radius, height, Some(apart((radius, height), style).unwrap_or(spacing)))
     }
 
     /// From the middle of the face to the rim that is on it, or to its edge, in mm.

@@ -6,7 +6,7 @@
 //! little beyond the face.
 
 use super::face::Face;
-use super::tools::{Step, are_alike, bodies, tool_of, tool_on, wholes};
+use super::tools::{Step, are_alike, bodies, stands, tool_of, tool_on, wholes};
 use super::{Layout, Placed, Prism, SocketCut};
 use crate::solid::{Act, Colour, KernelSolid, Mesh, MeshError, Meshed};
 use crate::workshop::Workshop;
@@ -74,25 +74,28 @@ fn steps(layout: &Layout, blank: Colour, workshop: &Workshop<'_>) -> Result<Vec<
         .filter(|(_, prism)| several || prism.act != Act::Paints)
         .filter_map(|(placed, prism)| {
             let face = layout.face(placed.face)?;
-            Some((face, reaching(prism, face, highest_on(layout, face))))
+            Some((face, prism.clone()))
         })
         .collect();
     let mut steps = Vec::new();
     if let Some(sleeve) = layout.stack.as_ref().and_then(|stack| stack.sleeve.as_ref()) {
         let tool = KernelSolid::of(sleeve).ok_or(MeshError::Tangled)?;
-        steps.push(Step { act: Act::Adds, colour: blank, tool });
+        steps.push(Step { act: Act::Adds, colour: blank, tool, yields: false });
     }
     for group in work.chunk_by(|a, b| a.0.name == b.0.name && are_alike(&a.1, &b.1)) {
         workshop.go_on()?;
-        let prisms: Vec<Prism> = group.iter().map(|(_, prism)| prism.clone()).collect();
-        let (act, colour) = (prisms[0].act, prisms[0].colour);
-        let tool = tool_on(group[0].0, &prisms, workshop)?;
-        steps.extend(tool.map(|tool| Step { act, colour, tool }));
+        let (face, Prism { act, colour, .. }) = &group[0];
+        let yields = *act == Act::Adds && stands(&group[0].1);
+        let highest = highest_on(layout, face);
+        let prisms: Vec<Prism> =
+            group.iter().map(|(_, prism)| reaching(prism, face, highest)).collect();
+        let tool = tool_on(face, &prisms, workshop)?;
+        steps.extend(tool.map(|tool| Step { act: *act, colour: *colour, tool, yields }));
     }
     for slot in &layout.slots {
         let place = |mesh: Mesh| slot.frame.mesh(mesh);
         let tool = tool_of(&[slot.prism()], place, workshop)?;
-        steps.extend(tool.map(|tool| Step { act: Act::Cuts, colour: blank, tool }));
+        steps.extend(tool.map(|tool| cut(blank, tool)));
     }
     for socket in &layout.sockets {
         let Some(face) = charted(layout, socket) else { continue };
@@ -100,7 +103,7 @@ fn steps(layout: &Layout, blank: Colour, workshop: &Workshop<'_>) -> Result<Vec<
         let prisms: Vec<Prism> =
             socket.prisms.iter().map(|prism| reaching(prism, face, highest)).collect();
         let tool = tool_on(face, &prisms, workshop)?;
-        steps.extend(tool.map(|tool| Step { act: Act::Cuts, colour: blank, tool }));
+        steps.extend(tool.map(|tool| cut(blank, tool)));
     }
     // What stands on the faces of a stack does not close what is cut through it.
     let adds = steps.iter().any(|step| step.act == Act::Adds);
@@ -112,9 +115,14 @@ fn steps(layout: &Layout, blank: Colour, workshop: &Workshop<'_>) -> Result<Vec<
             ..prism.clone()
         };
         let tool = tool_of(&[through], |mesh| mesh, workshop)?;
-        steps.extend(tool.map(|tool| Step { act: Act::Cuts, colour: blank, tool }));
+        steps.extend(tool.map(|tool| cut(blank, tool)));
     }
     Ok(steps)
+}
+
+/// A step that takes away.
+fn cut(colour: Colour, tool: KernelSolid) -> Step {
+    Step { act: Act::Cuts, colour, tool, yields: false }
 }
 
 /// The face a socket opens into, where that is a chart.

@@ -213,7 +213,12 @@ pub(super) fn of_outline(plate: &Plate, size: (f64, f64), workshop: &Workshop<'_
     let found = outline(&plate.outline, size, workshop);
     // A shape that is not at hand is stood in for, so that what is on it has a place.
     let found = if found.is_empty() { sheet(size.0, size.1) } else { found };
-    of_sheet(plate, size, found)
+    // What one figure gives is as large as it comes out.
+    let own = match plate.outline.is_given_by_one_figure() {
+        true => found.bounds().map(|bounds| (bounds.width(), bounds.height())),
+        false => None,
+    };
+    of_sheet(plate, own.unwrap_or(size), found)
 }
 
 fn of_sheet(plate: &Plate, (width, height): (f64, f64), outline: Region) -> Body {

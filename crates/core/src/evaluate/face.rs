@@ -124,7 +124,7 @@ impl Face {
     }
 
     /// Whether it is the underside of sections, which is drawn as it is seen from above.
-    pub(super) fn is_turned_over(&self) -> bool {
+    pub(crate) fn is_turned_over(&self) -> bool {
         self.in_sections && self.frame.out[2] < 0.0
     }
 

@@ -9,9 +9,10 @@ use super::relations::Boxes;
 use super::words::{lines_of, turned_box};
 use crate::lettering::{Line, extents};
 use crate::piece::{
-    Course, Element, Gives, LetterSize, Lettering, LetteringPlace, Outline, Piece, SitsBy, TextLine,
+    Course, Element, Gives, Kind, LetterSize, Lettering, LetteringPlace, Outline, Piece, SitsBy,
+    TextLine,
 };
-use crate::plane::Rect;
+use crate::plane::{Rect, Region, Tolerance, largest_inner_rect};
 use crate::units::Length;
 use crate::workshop::Workshop;
 use std::borrow::Cow;
@@ -39,7 +40,14 @@ pub(super) fn fitted<'a>(
     let Some(clear) = ground.face.clear.filter(|_| !is_free) else {
         return Cow::Borrowed(asked);
     };
-    let fit = Fit { ground, clear, id: &head.id };
+    let mut fit = Fit { ground, clear, whole: None, id: &head.id };
+    match fit.floor_below(asked) {
+        Some(floor) => fit.clear = floor,
+        None if fit.share(asked).is_some_and(|share| share < 1.0) => {
+            fit.whole = ground.clear_shape();
+        }
+        None => {}
+    }
     let Some(share) = fit.share(asked).filter(|share| *share < 1.0) else {
         return Cow::Borrowed(asked);
     };
@@ -59,6 +67,8 @@ pub(super) fn fitted<'a>(
 struct Fit<'a, 'b> {
     ground: &'a Ground<'b>,
     clear: Rect,
+    /// All of the face that is clear, where that is no box: words that leave the largest box in it can still have room.
+    whole: Option<Region>,
     /// The id of the lettering.
     id: &'a str,
 }
@@ -110,7 +120,7 @@ impl Fit<'_, '_> {
     /// nothing is drawn. Where what is placed by it has no room in any case, it is fitted by itself.
     fn share(&self, lettering: &Lettering) -> Option<f64> {
         let together = self.share_of(lettering, false)?;
-        match self.is_met(lettering, together, false) || lettering.place.alone {
+        match self.has_room(lettering, together, false) || lettering.place.alone {
             true => Some(together),
             false => self.share_of(lettering, true),
         }
@@ -127,7 +137,65 @@ impl Fit<'_, '_> {
         spare.is_some_and(|spare| spare.iter().all(|side| *side >= -1e-6))
     }
 
+    /// Whether a lettering has room at a share of its height: in the box, or in all that is clear.
+    fn has_room(&self, lettering: &Lettering, share: f64, by_itself: bool) -> bool {
+        let ink = || self.ink(lettering, share, by_itself);
+        self.is_met(lettering, share, by_itself)
+            || self.whole.as_ref().is_some_and(|all| ink().is_some_and(|ink| all.holds_box(ink)))
+    }
+
     fn share_of(&self, lettering: &Lettering, by_itself: bool) -> Option<f64> {
+        let share = self.share_in_box(lettering, by_itself)?;
+        if self.whole.is_none() || share >= 1.0 {
+            return Some(share);
+        }
+        // Larger than the box has room for, as long as all of the shape has.
+        let has_room = |share: f64| self.has_room(lettering, share, by_itself);
+        if has_room(1.0) {
+            return Some(1.0);
+        }
+        let (mut low, mut high) = (share, 1.0);
+        for _ in 0..24 {
+            let middle = (low + high) / 2.0;
+            if has_room(middle) { low = middle } else { high = middle }
+        }
+        Some(low)
+    }
+
+    /// What of the clear area lies on the floor of the recess the words stand on, as far from its wall as they keep from the
+    /// edge; nothing where they stand on none.
+    fn floor_below(&self, lettering: &Lettering) -> Option<Rect> {
+        const HARDLY: f64 = 0.01;
+        let middle = self.ink(lettering, HARDLY, false)?.centre();
+        let (_, margin) = self.ground.rim_and_margin();
+        let floors = self.ground.on_face().filter_map(|element| {
+            let Kind::Recess(recess) = &element.kind else { return None };
+            // What hangs from something else may hang from these words.
+            if element.placed_by().is_some() {
+                return None;
+            }
+            let (region, _) = recess.region(element, self.ground);
+            region.contains(middle).then(|| region.offset(-margin, Tolerance::Draft))
+        });
+        let floor = largest_inner_rect(&floors.last()?)?;
+        let Rect { x0, y0, x1, y1 } = self.clear;
+        let both = Rect {
+            x0: floor.x0.max(x0),
+            y0: floor.y0.max(y0),
+            x1: floor.x1.min(x1),
+            y1: floor.y1.min(y1),
+        };
+        (both.x0 < both.x1 && both.y0 < both.y1).then_some(both)
+    }
+
+    /// The box of what is drawn of a lettering at a share of its height, with all that is put in its place with it.
+    fn ink(&self, lettering: &Lettering, share: f64, by_itself: bool) -> Option<Rect> {
+        let [left, right, below, above] = self.at(lettering, share, by_itself)?;
+        let Rect { x0, y0, x1, y1 } = self.clear;
+        Some(Rect { x0: x0 + left, x1: x1 - right, y0: y0 + below, y1: y1 - above })
+    }
+
+    fn share_in_box(&self, lettering: &Lettering, by_itself: bool) -> Option<f64> {
         const LEAST: f64 = 0.01;
         let at = |share: f64| self.at(lettering, share, by_itself);
         let share = largest(at(1.0)?, at(0.5)?);

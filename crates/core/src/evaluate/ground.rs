@@ -160,6 +160,8 @@ impl<'a> Ground<'a> {
     ) -> Placed {
         let thickness = self.face.thickness;
         let colour = self.piece.filament_of(self.component, head.colour()) as Colour;
+        let mut prisms = prisms;
+        prisms.extend(coloured_floors(head, &prisms));
         let act = prisms.first().map_or(Act::Adds, |prism| prism.act);
         // What is inlaid below or beside it does not count.
         let (bottom, top) = prisms
@@ -252,6 +254,21 @@ impl<'a> Ground<'a> {
             }
             _ => largest_inner_rect(&self.clear_region(rim, margin, &holes)),
         }
+    }
+
+    /// All of the face that is clear, where it is neither a rectangle, whose clear area is a box by itself, nor runs
+    /// round.
+    pub fn clear_shape(&self) -> Option<Region> {
+        let is_box = matches!(self.component.outline(), Some(Outline::Rectangle(_)))
+            || self.face.outline.is_box()
+            || self.face.round.is_some();
+        if is_box || matches!(self.component.outline(), Some(Outline::Contour(_))) {
+            return None;
+        }
+        let (rim, margin) = self.rim_and_margin();
+        let holes: Vec<SeenHole<'_>> =
+            self.component.elements.iter().filter_map(|element| self.seen_hole(element)).collect();
+        Some(self.clear_region(rim, margin, &holes))
     }
 
     /// What is left of the face inside its rims, free of margins and holes.
@@ -385,6 +402,27 @@ impl<'a> Ground<'a> {
         };
         Some(SeenHole { hole, region, frame, countersink: edge.size() })
     }
+}
+
+/// How deep the floor of something sunk has its colour where that is not said, in mm: two or three layers (common
+/// practice, no source).
+pub(crate) const FLOOR_COLOUR_MM: f64 = 0.6;
+
+/// The colour of the floors of something sunk into a face, where it has one of its own.
+fn coloured_floors(head: &Element, prisms: &[Prism]) -> Vec<Prism> {
+    let is_sunk = matches!(head.relief(), Some(Relief::Recessed(_)));
+    let root = head.kind.fields().root().map(|root| root.as_mm());
+    let Some(root) = root.filter(|_| is_sunk && head.colour().is_some()) else { return Vec::new() };
+    let deep = if root > 0.0 { root } else { FLOOR_COLOUR_MM };
+    let floors = prisms.iter().filter(|prism| prism.act == Act::Cuts && prism.top.is_finite());
+    let painted = floors.map(|cut| {
+        let foot = (cut.bottom - deep).max(0.0);
+        Prism {
+            order: cut.order,
+            ..Prism::square(Act::Paints, cut.outline.clone(), foot, cut.bottom)
+        }
+    });
+    painted.filter(|floor| floor.bottom < floor.top).collect()
 }
 
 /// A hole as it is seen from a face.

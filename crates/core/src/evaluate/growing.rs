@@ -43,24 +43,6 @@ pub(super) fn grown<'a>(
     Ok(Cow::Owned(Plate { width, height, grows: Grows::default(), ..plate.clone() }))
 }
 
-/// A component with its plate as large as what stands on it asks for.
-///
-/// # Errors
-/// [`Halted`] where the work was stopped.
-pub(super) fn grown_component<'a>(
-    piece: &Piece,
-    component: &'a Component,
-    workshop: &Workshop<'_>,
-) -> Result<Cow<'a, Component>, Halted> {
-    let Some(plate) = component.plate() else { return Ok(Cow::Borrowed(component)) };
-    Ok(match grown(piece, component, plate, workshop)? {
-        Cow::Borrowed(_) => Cow::Borrowed(component),
-        Cow::Owned(plate) => {
-            Cow::Owned(Component { blank: crate::piece::Blank::Plate(plate), ..component.clone() })
-        }
-    })
-}
-
 struct Growing<'a> {
     piece: &'a Piece,
     component: &'a Component,

@@ -1,7 +1,6 @@
 //! A component with everything in its place.
 
 use super::ground::Ground;
-use super::growing::grown_component;
 use super::kinds::{self, with_loop};
 use super::prism::Order;
 use super::reach::within_reach;
@@ -126,6 +125,8 @@ pub struct Drawn {
     pub letter_height: f64,
     /// What part of its circle the longest line takes up, in degrees; 0 for straight lines.
     pub span: f64,
+    /// The pitch a pattern came to that closes round its face, in mm.
+    pub pitch: Option<f64>,
     /// How many motifs a pattern would have, or points a halo would go round, where that is more than are drawn.
     pub too_many: usize,
 }
@@ -144,7 +145,8 @@ pub fn layout(
     let names = component.blank.faces();
     let is_used = |name: &FaceName| {
         let has = |element: &Element| element.face == *name;
-        *name == names[0] || body.has_charts() || component.elements.iter().any(has)
+        let joins = || piece.joints_into(&component.id).any(|(joint, _)| joint.face() == *name);
+        *name == names[0] || body.has_charts() || component.elements.iter().any(has) || joins()
     };
     let mut grounds: Vec<Ground<'_>> = names
         .iter()
@@ -186,8 +188,10 @@ pub fn layout(
     let fits = &piece.printer.drawn();
     let mut slots = Vec::new();
     for (joint, part) in piece.joints_into(&component.id) {
-        let part = grown_component(piece, part, workshop)?;
-        slots.extend(SlotCut::of(joint, &part, &faces, fits));
+        if joint.slot.is_some() {
+            let part = Body::of(piece, part, workshop)?;
+            slots.extend(SlotCut::of(joint, &part, &faces, fits));
+        }
     }
     let tolerance = workshop.tolerance;
     let Body { stock, profile, stack, .. } = body;

@@ -1,7 +1,7 @@
 //! How far what is placed lies from everything it could be measured from: the other way round of what
 //! [`Offset::resolve`](crate::piece::Offset) does.
 
-use super::{Layout, Placed};
+use super::{FromFace, Layout, Placed};
 use crate::piece::ElementKind;
 use crate::plane::Rect;
 
@@ -25,7 +25,7 @@ impl Layout {
             matches!(placed.kind, ElementKind::Lettering | ElementKind::Emblem | ElementKind::Code);
         let plate = if by_guide { face.guide } else { face.rect };
         let clear = face.clear.unwrap_or(plate);
-        let frame = if self.is_seen_through(placed) { placed.row.mirrored() } else { placed.row };
+        let FromFace(frame) = self.from_face(placed, placed.row);
         let to_centre = matches!(placed.kind, ElementKind::Loop | ElementKind::Hole);
         let along = |span: fn(Rect) -> (f64, f64), near: &'static str, far: &'static str| {
             let middle = |rect: Rect| (span(rect).0 + span(rect).1) / 2.0;

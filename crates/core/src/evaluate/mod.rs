@@ -8,6 +8,7 @@
 mod around;
 mod body;
 mod bridges;
+mod came_out;
 mod clear;
 mod contour;
 mod edge_lines;
@@ -17,9 +18,11 @@ mod ground;
 mod growing;
 mod kinds;
 mod layout;
+mod letters;
 mod maker;
 mod measured;
 mod motifs;
+mod openings;
 mod outline;
 mod prism;
 mod profile;
@@ -29,6 +32,7 @@ mod relief;
 mod round;
 mod samples;
 mod sections;
+mod seen;
 mod slices;
 mod slots;
 mod sockets;
@@ -39,21 +43,26 @@ mod worked;
 
 pub use body::Body;
 pub use bridges::{Bridge, Bridging, lever_of};
+pub use came_out::{CameOut, came_out};
 pub use edge_lines::edge_lines;
 pub use face::{Face, Frame};
 pub use layout::{Drawn, Joined, Layout, Placed, PlacedBlank, layout};
 pub use measured::Measured;
+pub use openings::Opening;
 pub use prism::{Order, Prism};
 pub use profile::Profile;
 pub use round::Round;
 pub use samples::{Sample, samples};
+pub use seen::{FromFace, WayOnFace};
 pub use slices::{Along, Slice};
 pub use slots::{SlotCut, put_together};
 pub use sockets::SocketCut;
 pub use stack::{Sliver, Stack};
 
 pub(crate) use contour::contour;
+pub(crate) use ground::FLOOR_COLOUR_MM;
 pub(crate) use kinds::drawn_out;
+pub(crate) use letters::LettersOfLines;
 pub(crate) use motifs::MOST_MOTIFS;
 pub(crate) use outline::RING_WALLS_MM;
 pub(crate) use words::{LinesAlone, height_to_fit, letters_alone};
@@ -207,14 +216,20 @@ fn reads(
         .joints_into(&component.id)
         .map(|(joint, part)| {
             let plate = part.plate();
-            let sizes = plate.map(|one| [one.width, one.height, one.thickness]);
-            let grows = plate.is_some_and(|plate| plate.grows.any());
-            (joint, sizes, (grows || joint.socket.is_some()).then_some(part))
+            // An outline that stands by itself follows nothing that lies on it.
+            let blank =
+                plate.map(|plate| (plate.width, plate.height, plate.thickness, &plate.outline));
+            let follows = plate.is_some_and(|plate| {
+                plate.grows.any() || matches!(plate.outline, Outline::Contour(_))
+            });
+            (joint, blank, follows.then_some(part))
         })
         .collect();
     let joined = serde_json::to_vec(&joined).expect("joints have only string keys");
-    let fits = serde_json::to_vec(&piece.printer.drawn()).expect("fits have only string keys");
-    (document, typefaces, has_mesh, has_shapes, joined, fits, workshop.tolerance)
+    // What is narrower than a line of the printer is not drawn of a pattern.
+    let printer = (piece.printer.drawn(), piece.printer.line);
+    let printer = serde_json::to_vec(&printer).expect("printers have only string keys");
+    (document, typefaces, has_mesh, has_shapes, joined, printer, workshop.tolerance)
 }
 
 fn make(piece: &Piece, component: &Component, workshop: &Workshop<'_>) -> Result<Made, Halted> {

@@ -6,6 +6,7 @@
 use crate::emblems::{EMBLEMS, Setting, emblem};
 use crate::piece::{Motif, Pattern, Stroke};
 use crate::plane::{Rect, Region, Tolerance, circle, closed_line, rounded_rectangle};
+use crate::units::Length;
 use crate::workshop::Workshop;
 use kurbo::Point;
 use std::f64::consts::TAU;
@@ -151,8 +152,49 @@ impl Tiling {
         }
     }
 
-    /// The motifs within a region, those at its edge cut, or left out where only whole ones are kept.
-    pub fn fill(&self, room: &Region, whole: bool, workshop: &Workshop<'_>) -> Filling {
+    /// The pitch it has, in mm.
+    pub fn pitch(&self) -> f64 {
+        self.pitch
+    }
+
+    /// The pattern that comes nearest to this one of those that close on a way round, in mm: pitch and turn are such that
+    /// going once round leads from one place of the lattice to another.
+    pub fn closing(&self, pattern: &Pattern, way: f64) -> Pattern {
+        let (sine, cosine) = self.turn.to_radians().sin_cos();
+        // Once round, as the lattice sees it.
+        let (u, v) = (way * cosine, -way * sine);
+        let along = match (self.waves, self.along) {
+            (true, _) => Some(WAVE_LENGTH * self.pitch),
+            (false, along) => along,
+        };
+        let nearest = (v / self.across).round();
+        let place = |row: f64| {
+            let odd = if row.rem_euclid(2.0) == 1.0 { self.odd } else { 0.0 };
+            let across = row * self.across;
+            match along {
+                Some(along) => (((u - odd) / along).round() * along + odd, across),
+                None => (u, across),
+            }
+        };
+        let off = |(x, y): &(f64, f64)| (x - u).hypot(y - v);
+        let places = [nearest - 1.0, nearest, nearest + 1.0].map(place);
+        let some = places.into_iter().filter(|(x, y)| x.hypot(*y) > self.pitch / 2.0);
+        let Some((x, y)) = some.min_by(|a, b| off(a).total_cmp(&off(b))) else {
+            return pattern.clone();
+        };
+        let turn = if y == 0.0 && x > 0.0 { 0.0 } else { -y.atan2(x).to_degrees() };
+        let pitch = self.pitch * way / x.hypot(y);
+        Pattern { pitch: Length::mm(pitch), turn, ..pattern.clone() }
+    }
+
+    /// The motifs within a region, those at its edge cut, or left out where only whole ones are kept. What was cut and is
+    /// nowhere as wide as the narrowest there can be, in mm, is left out too.
+    pub fn fill(
+        &self,
+        room: &Region,
+        (whole, narrowest): (bool, f64),
+        workshop: &Workshop<'_>,
+    ) -> Filling {
         let Some(bounds) = room.bounds() else {
             return Filling::Motifs(Motifs { each: Vec::new() });
         };
@@ -194,7 +236,7 @@ impl Tiling {
                 }
             }
         }
-        Filling::Motifs(kept(&motif, &sites, room, whole && self.along.is_some()))
+        Filling::Motifs(kept(&motif, &sites, room, (whole && self.along.is_some(), narrowest)))
     }
 
     fn stripe_points(&self, reach: f64) -> usize {
@@ -227,12 +269,14 @@ impl Tiling {
 
 /// A motif at every site as far as it lies in a region. Motifs do not touch each other, so what is cut belongs to
 /// the site whose motif its middle lies in the box of, the nearest first.
-fn kept(motif: &Region, sites: &[(f64, f64)], room: &Region, whole: bool) -> Motifs {
+fn kept(
+    motif: &Region,
+    sites: &[(f64, f64)],
+    room: &Region,
+    (whole, narrowest): (bool, f64),
+) -> Motifs {
     /// A motif that has lost less than this share of itself is whole: rounding.
     const WHOLE: f64 = 1.0 - 1e-5;
-    /// What is left of a motif that was cut and is nowhere wider than a line is left out (common practice, no
-    /// source).
-    const NARROWEST_MM: f64 = 0.4;
     let at = |(x, y): (f64, f64)| motif.clone().moved(x, y);
     let all = Region::from_contours(
         sites.iter().flat_map(|site| at(*site).contours().to_vec()).collect(),
@@ -242,8 +286,8 @@ fn kept(motif: &Region, sites: &[(f64, f64)], room: &Region, whole: bool) -> Mot
     let mut parts: Vec<Vec<Region>> = vec![Vec::new(); sites.len()];
     for part in cut.clumps() {
         let Some(bounds) = part.bounds() else { continue };
-        let is_cut = part.area() < 0.5 * motif.area();
-        if is_cut && part.offset(-NARROWEST_MM / 2.0, Tolerance::Draft).is_empty() {
+        let is_cut = part.area() < WHOLE * motif.area();
+        if is_cut && part.offset(-narrowest / 2.0, Tolerance::Draft).is_empty() {
             continue;
         }
         let holds = |site: &(f64, f64)| own.moved(site.0, site.1).grown(1e-3).contains(&bounds);
@@ -288,7 +332,6 @@ fn scale(pitch: f64, line: f64, tolerance: Tolerance) -> Region {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::units::Length;
 
     fn pattern(motif: Motif, pitch: f64, line: f64) -> Pattern {
         Pattern {
@@ -308,7 +351,7 @@ mod tests {
 
     fn filled(pattern: &Pattern, room: &Region) -> Motifs {
         crate::testing::with_workshop(Tolerance::Fine, |workshop| {
-            match Tiling::of(pattern, workshop).fill(room, pattern.whole, workshop) {
+            match Tiling::of(pattern, workshop).fill(room, (pattern.whole, 0.4), workshop) {
                 Filling::Motifs(motifs) => motifs,
                 Filling::TooMany(count) => panic!("{count}"),
             }
@@ -405,7 +448,7 @@ mod tests {
         let room = rounded_rectangle(Rect::centred(400.0, 400.0), 0.0, Tolerance::Fine);
         let fine = pattern(Motif::Dots, 0.5, 0.1);
         crate::testing::with_workshop(Tolerance::Fine, |workshop| {
-            match Tiling::of(&fine, workshop).fill(&room, false, workshop) {
+            match Tiling::of(&fine, workshop).fill(&room, (false, 0.4), workshop) {
                 Filling::TooMany(count) => assert!(count > 700_000, "{count}"),
                 Filling::Motifs(_) => panic!(),
             }

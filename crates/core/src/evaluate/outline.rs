@@ -41,7 +41,11 @@ pub(super) fn outline(
         }
         Outline::Ellipse => ellipse((0.0, 0.0), (width / 2.0, height / 2.0), tolerance),
         Outline::Stadium => rounded_rectangle(rect, shorter / 2.0, tolerance),
-        Outline::Polygon(Polygon { sides, turn, rounding }) => {
+        Outline::Polygon(Polygon { sides, turn, rounding, regular: Some(size) }) => {
+            let radius = size.circumradius(*sides);
+            regular_polygon((*sides, *turn), radius, rounding.as_mm(), tolerance)
+        }
+        Outline::Polygon(Polygon { sides, turn, rounding, regular: None }) => {
             let path = polygon_path(&star_points(*sides, 1.0, 1.0, *turn));
             rounded_to_size(fitting(&path), rounding.as_mm(), (width, height), tolerance)
         }
@@ -84,6 +88,27 @@ pub(super) fn outline(
             whole.difference(&circle((0.0, 0.0), inside / 2.0, tolerance))
         }
     }
+}
+
+/// A regular polygon whose corners lie on a circle of a radius in mm about the origin; rounding takes its corners and leaves
+/// its flats where they are, so that tiles of it meet.
+fn regular_polygon(
+    (sides, turn): (u32, f64),
+    radius: f64,
+    rounding: f64,
+    tolerance: Tolerance,
+) -> Region {
+    let points = star_points(sides, radius, radius, turn);
+    let sharp = Region::from_path(&polygon_path(&points), tolerance);
+    let to_a_flat = radius * (std::f64::consts::PI / f64::from(sides.max(3))).cos();
+    // A hair of each flat stays.
+    let rounding = rounding.min(0.999 * to_a_flat);
+    let whole = match rounding > 0.0 {
+        true => sharp.offset(-rounding, tolerance).offset(rounding, tolerance),
+        false => sharp,
+    };
+    let (x, y) = whole.bounds().map_or((0.0, 0.0), |bounds| bounds.centre());
+    whole.moved(-x, -y)
 }
 
 /// An ellipse whose edge swells and sinks in waves of equal length along it.
@@ -284,11 +309,11 @@ mod tests {
         let tag = Tag { point: MM(12.0), rounding: MM(0.0) };
         close(area(w, h, Outline::Tag(tag)), 60.0 * h + 12.0 * h / 2.0, 0.0);
         // A regular hexagon 150 mm across corners, point up: 3√3/2 · R², 129.9 mm across flats.
-        let hexagon = Polygon { sides: 6, turn: 0.0, rounding: MM(0.0) };
+        let hexagon = Polygon { sides: 6, turn: 0.0, rounding: MM(0.0), regular: None };
         let flats = 150.0 * 3f64.sqrt() / 2.0;
         close(area(flats, 150.0, Outline::Polygon(hexagon)), 1.5 * 3f64.sqrt() * 75.0 * 75.0, 0.0);
         // Rounding the corners of an n-gon by r takes (n tan(π/n) − π) r² off.
-        let round = Polygon { sides: 6, turn: 0.0, rounding: MM(10.0) };
+        let round = Polygon { sides: 6, turn: 0.0, rounding: MM(10.0), regular: None };
         // Its sharp hexagon is regular when the two rounded tips have lost 2 r (2/√3 − 1).
         let tall = 150.0 - 20.0 * (2.0 / 3f64.sqrt() - 1.0);
         let lost = (6.0 * (PI / 6.0).tan() - PI) * 100.0;

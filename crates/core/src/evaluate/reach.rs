@@ -108,7 +108,7 @@ impl Reach {
         if distance > 0.0 {
             // What is drawn in meets nothing but itself.
             let parts = outline.clumps().into_iter().map(|part| {
-                let able = |by: f64| workshop.cache.can_be_drawn_in(&part, by, tolerance);
+                let able = |by: f64| workshop.cache.can_have_an_edge(&part, by, tolerance);
                 let steps = steps_within(distance, able);
                 (part, steps)
             });
@@ -129,9 +129,12 @@ impl Reach {
 }
 
 /// How many eighths of a distance a region can be drawn in by (grown by, where it is negative)
-/// without losing a part, a hole or a stroke.
+/// without losing a part, a hole, a stroke or the end of one.
 fn steps_of(region: &Region, distance: f64, tolerance: Tolerance) -> u32 {
-    steps_within(distance, |by| region.can_be_inset(by, tolerance))
+    steps_within(distance, |by| {
+        let level = region.offset(-by, tolerance);
+        region.has_as_many_contours_as(&level) && region.keeps_its_ends(&level, by, tolerance)
+    })
 }
 
 /// How many eighths of a distance are possible.

@@ -54,6 +54,26 @@ impl Round {
         TAU * self.radius
     }
 
+    /// Whether something as wide as that runs all the way round, but for a gap that keeps its ends apart no more.
+    pub(super) fn is_all_round(&self, wide: f64) -> bool {
+        const ALL_ROUND: f64 = 0.99;
+        wide >= ALL_ROUND * self.way_round()
+    }
+
+    /// A region with what comes before and after it when one goes round once more.
+    pub(super) fn gone_round(&self, region: &Region) -> Region {
+        let way = self.way_round();
+        Region::gather([-way, 0.0, way].map(|by| region.clone().moved(by, 0.0)).into())
+    }
+
+    /// What of a region lies on the way round, and so much further at either end, in mm.
+    pub(super) fn once(&self, region: &Region, further: f64) -> Region {
+        let Some(bounds) = region.bounds() else { return Region::default() };
+        let half = self.way_round() / 2.0 + further;
+        let window = Rect { x0: -half, x1: half, y0: bounds.y0 - 1.0, y1: bounds.y1 + 1.0 };
+        region.intersection(&rounded_rectangle(window, 0.0, Tolerance::Normal))
+    }
+
     /// The angle in the body of a place so many mm along the arc, in radians: the middle of an outside
     /// looks to the front, that of an inside is seen from there.
     pub fn angle(&self, along: f64) -> f64 {
@@ -75,6 +95,15 @@ impl Round {
         };
         let ((ax, ay), (bx, by)) = (on(side), on(side + 1.0));
         [ax + share * (bx - ax), ay + share * (by - ay), self.middle + up]
+    }
+
+    /// Where a point of the body lies on the chart: along the arc, up, and over what lies behind the face.
+    pub fn unwound(&self, [x, y, z]: [f64; 3]) -> (f64, f64, f64) {
+        let angle = y.atan2(x);
+        let turned = if self.is_inside { FRAC_PI_2 - angle } else { angle + FRAC_PI_2 };
+        let turned = (turned + std::f64::consts::PI).rem_euclid(TAU) - std::f64::consts::PI;
+        let over = if self.is_inside { self.radius - x.hypot(y) } else { x.hypot(y) - self.radius };
+        (turned * self.radius, z - self.middle, over + self.thickness)
     }
 
     /// A mesh of the chart, moved along the arc, where it lies in the body.

@@ -5,8 +5,8 @@
 //! the plate and the clearance; the plate stands half the clearance above its floor.
 
 use super::face::{Face, Frame};
-use super::{Evaluation, Made, Prism};
-use crate::piece::{Component, Fits, Joint, Piece};
+use super::{Body, Evaluation, Made, Prism};
+use crate::piece::{Component, FaceName, Fits, Joint, Piece};
 use crate::plane::{GridPoint, Rect, Region, Tolerance, rounded_rectangle, to_grid};
 use crate::solid::Act;
 
@@ -15,6 +15,8 @@ use crate::solid::Act;
 pub struct SlotCut {
     /// The joint's id.
     pub joint: String,
+    /// The face it opens into.
+    pub face: FaceName,
     /// Its own chart: heights count from its mouth along the plate.
     pub frame: Frame,
     /// How deep it is.
@@ -32,12 +34,13 @@ pub struct SlotCut {
 }
 
 impl SlotCut {
-    /// The slot of a joint on one of the faces; nothing where there is no such face or no plate.
-    pub(super) fn of(joint: &Joint, part: &Component, faces: &[Face], fits: &Fits) -> Option<Self> {
-        let (plate, slot) = (part.plate()?, joint.slot.as_ref()?);
+    /// The slot of a joint on one of the faces, for the plate that goes in as it is made; nothing where there is no
+    /// such face or the joint has no slot.
+    pub(super) fn of(joint: &Joint, part: &Body, faces: &[Face], fits: &Fits) -> Option<Self> {
+        let slot = joint.slot.as_ref()?;
         let face = faces.iter().find(|face| face.name == slot.face)?;
-        let [width, height, thickness] =
-            [plate.width, plate.height, plate.thickness].map(|length| length.as_mm());
+        let sheet = part.outline.bounds()?;
+        let (width, [_, _, thickness]) = (sheet.width(), part.size());
         let clearance = fits.clearance(joint.fit);
         let (across, up) = super::ground::spans(face.rect);
         let u = slot.place.across.resolve(0.0, across, across);
@@ -53,10 +56,12 @@ impl SlotCut {
             out: mixed(face.frame.out, cosine, face.frame.up, sine),
         };
         let depth = slot.depth.as_mm();
-        let middle = height / 2.0 - depth + clearance / 2.0;
-        let at = mixed(frame.out, middle, frame.up, thickness / 2.0);
+        // The plate's own origin, which need not be the middle of its outline.
+        let high = -sheet.y0 - depth + clearance / 2.0;
+        let at = mixed(frame.out, high, frame.up, thickness / 2.0);
+        let aside = mixed(at, 1.0, frame.across, -sheet.centre().0);
         let plate = Frame {
-            origin: mixed(mouth, 1.0, at, 1.0),
+            origin: mixed(mouth, 1.0, aside, 1.0),
             across: frame.across,
             up: frame.out,
             out: frame.up.map(|part| -part),
@@ -65,6 +70,7 @@ impl SlotCut {
         let length = if slot.open { 2.0 * face.rect.width() + 2.0 } else { width + clearance };
         Some(SlotCut {
             joint: joint.id.clone(),
+            face: face.name,
             frame,
             depth,
             length,

@@ -78,7 +78,15 @@ impl Stack {
             _ => bore,
         };
         let mut prisms = vec![outside, inside];
-        prisms.extend(holding(cap, bore, tolerance));
+        if let Some(held) = holding(cap, bore, tolerance) {
+            let reaches_in = held.bottom < cap.lead_in.as_mm();
+            prisms.push(held);
+            // A pipe is led in whatever keeps it there afterwards.
+            if reaches_in {
+                let lead = cuts(circle((0.0, 0.0), bore, tolerance), 0.0, cap.lead_in.as_mm());
+                prisms.push(Prism { bottom_edge: chamfer(cap.lead_in), ..lead });
+            }
+        }
         let vent = cap.vent.map(|vent| circle((0.0, 0.0), vent.as_mm() / 2.0, tolerance));
         let through: Vec<Prism> =
             vent.iter().map(|vent| cuts(vent.clone(), skirt, height)).collect();

@@ -13,11 +13,22 @@ pub(super) struct Step {
     pub act: Act,
     pub colour: Colour,
     pub tool: KernelSolid,
+    /// Whether what it adds is sunk a little into what it stands on only so that both hold together. What is there
+    /// keeps its colour then.
+    pub yields: bool,
 }
 
 /// Whether two prisms can be one tool.
 pub(super) fn are_alike(a: &Prism, b: &Prism) -> bool {
-    a.act == b.act && (a.act == Act::Cuts || a.colour == b.colour)
+    a.act == b.act
+        && (a.act == Act::Cuts || a.colour == b.colour)
+        && (a.act != Act::Adds || stands(a) == stands(b))
+}
+
+/// Whether what a prism adds stands on something, and does not begin at the foot of its face, as an inlay does that goes
+/// all the way through.
+pub(super) fn stands(prism: &Prism) -> bool {
+    prism.bottom > 0.0
 }
 
 /// The solid of prisms that do the same, brought to its place.
@@ -81,9 +92,7 @@ fn wound(
         cut_along(group, lines, |mesh| round.wound(mesh, moved), workshop)
     };
     let Some(whole) = extent(group) else { return Ok(None) };
-    /// What is shorter leaves a gap that keeps its ends apart.
-    const ALL_ROUND: f64 = 0.99;
-    if whole.width() < ALL_ROUND * way {
+    if !round.is_all_round(whole.width()) {
         let (middle, _) = whole.centre();
         let centred = |prism: &Prism| Prism {
             outline: prism.outline.clone().moved(-middle, 0.0),
@@ -164,13 +173,18 @@ pub(super) fn bodies(
     workshop: &Workshop<'_>,
 ) -> Result<Vec<(Colour, Mesh)>, MeshError> {
     let mut bodies: Vec<(Colour, KernelSolid)> = Vec::new();
-    for (Step { act, colour, tool }, whole) in steps.iter().zip(wholes) {
+    for (Step { act, colour, tool, yields }, whole) in steps.iter().zip(wholes) {
         let is_other = *act != Act::Cuts && *colour != blank;
         if bodies.is_empty() && !is_other {
             continue;
         }
         workshop.go_on()?;
         let joined = match act {
+            Act::Adds if *yields && bodies.is_empty() => Some(tool.without(&whole)),
+            Act::Adds if *yields => {
+                let others = bodies.iter().filter(|(own, _)| own != colour);
+                Some(others.fold(tool.clone(), |rest, (_, other)| rest.without(other)))
+            }
             Act::Adds => Some(tool.clone()),
             Act::Paints => Some(tool.within(&whole).without_specks()),
             Act::Cuts => None,
@@ -179,7 +193,7 @@ pub(super) fn bodies(
             bodies.push((blank, whole));
         }
         for (own, body) in &mut bodies {
-            if joined.is_none() || own != colour {
+            if joined.is_none() || (own != colour && !yields) {
                 *body = body.without(tool);
             }
         }

@@ -268,7 +268,7 @@ fn straight(
 }
 
 /// Lines whose heights are in proportion, at a letter height.
-fn scaled(lines: &[Line], letter_height: f64) -> Vec<Line> {
+pub(super) fn scaled(lines: &[Line], letter_height: f64) -> Vec<Line> {
     lines.iter().map(|line| Line { height: line.height * letter_height, ..line.clone() }).collect()
 }
 
@@ -352,7 +352,7 @@ impl<'a> LinesAlone<'a> {
     }
 }
 
-fn circle_of(course: &CircleCourse) -> Circle {
+pub(super) fn circle_of(course: &CircleCourse) -> Circle {
     Circle {
         radius: course.radius.as_mm(),
         reading: course.reading,

@@ -1,7 +1,7 @@
 //! The solid of a piece made of a mesh: its elements become tools, merged in sections where they do
 //! the same, and the kernel works the mesh with one after the other.
 
-use super::tools::{Step, are_alike, bodies, tool_of, wholes};
+use super::tools::{Step, are_alike, bodies, stands, tool_of, wholes};
 use super::{Layout, Prism};
 use crate::solid::{Act, Colour, MeshError, Meshed};
 use crate::stock::Levelled;
@@ -74,7 +74,9 @@ fn steps(
     for group in work.chunk_by(are_alike) {
         let (act, colour) = (group[0].act, group[0].colour);
         let tool = tool_of(group, |mesh| mesh, workshop)?;
-        steps.extend(tool.map(|tool| Step { act, colour, tool }));
+        // A tool that is not sunk shares nothing with what it stands on.
+        let yields = act == Act::Adds && nudge > 0.0 && stands(&group[0]);
+        steps.extend(tool.map(|tool| Step { act, colour, tool, yields }));
     }
     Ok(steps)
 }

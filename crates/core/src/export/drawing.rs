@@ -2,9 +2,11 @@
 
 use super::naming::called;
 use crate::bed::asides;
-use crate::evaluate::{Evaluation, Made, Placed};
+use crate::evaluate::{Evaluation, Layout, Made, Placed};
+use crate::filament::Rgb;
 use crate::formats::{Drawing, DrawnLayer};
 use crate::piece::{Component, ElementKind, FaceName, Piece};
+use crate::plane::Region;
 use crate::solid::Act;
 use crate::units::{Length, format_length};
 
@@ -43,27 +45,61 @@ fn layers_of(piece: &Piece, component: &Component, made: &Made) -> Vec<DrawnLaye
             continue;
         }
         let filament = &piece.filaments[usize::from(placed.colour)];
-        let size = format_length(Length::mm(placed.top - placed.bottom), piece.units);
+        let size = size_of(placed.top - placed.bottom, piece);
         let is_inlaid = placed.prisms.iter().all(|prism| prism.act == Act::Paints);
         let relief = match placed.act {
             Act::Cuts => "recessed",
             _ if is_inlaid => "flush",
             _ => "raised",
         };
-        let is_behind = placed.face == FaceName::Back && layout.is_on_sections(placed);
-        let face = if is_behind { "back, " } else { "" };
-        let name = format!("{face}{relief} {size}, {}", called(piece, usize::from(placed.colour)));
+        let what = format!("{relief} {size}");
+        let name = layer_name(piece, (placed.face, layout), &what, usize::from(placed.colour));
         let region = match placed.act {
             Act::Cuts => placed.region.intersection(&outline),
             _ => placed.region.clone(),
         };
-        match layers.iter_mut().find(|layer| layer.name == name) {
-            Some(layer) => layer.region = layer.region.union(&region),
-            None => layers.push(DrawnLayer { name, region, colour: filament.colour }),
+        lay(&mut layers, name, &region, filament.colour);
+    }
+    let blank = piece.filament_of(component, None);
+    for opening in layout.openings() {
+        let is_drawn = layout.opens_on_main(&opening)
+            || layout.face(opening.face).is_some_and(|face| face.in_sections);
+        match opening.through {
+            _ if !is_drawn => {}
+            true => cut = cut.difference(&opening.region),
+            false => {
+                let what = format!("recessed {}", size_of(opening.depth, piece));
+                let name = layer_name(piece, (opening.face, layout), &what, blank);
+                lay(&mut layers, name, &opening.region, piece.filaments[blank].colour);
+            }
         }
     }
-    let blank = &piece.filaments[piece.filament_of(component, None)];
+    let blank = &piece.filaments[blank];
     layers.insert(0, DrawnLayer { name: "cut".to_owned(), region: cut, colour: blank.colour });
     layers.retain(|layer| !layer.region.is_empty());
     layers
+}
+
+/// "back, recessed 1 mm, Harbour blue".
+fn layer_name(
+    piece: &Piece,
+    (face, layout): (FaceName, &Layout),
+    what: &str,
+    filament: usize,
+) -> String {
+    let is_behind = layout.face(face).is_some_and(|face| face.is_turned_over());
+    let face = if is_behind { "back, " } else { "" };
+    format!("{face}{what}, {}", called(piece, filament))
+}
+
+fn size_of(mm: f64, piece: &Piece) -> String {
+    format_length(Length::mm(mm), piece.units)
+}
+
+/// Puts a region into the layer of this name.
+fn lay(layers: &mut Vec<DrawnLayer>, name: String, region: &Region, colour: Rgb) {
+    match layers.iter_mut().find(|layer| layer.name == name) {
+        Some(layer) => layer.region = layer.region.union(region),
+        None => layers.push(DrawnLayer { name, region: region.clone(), colour }),
+    }
 }

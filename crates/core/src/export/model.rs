@@ -4,6 +4,7 @@ use crate::bed::{lying, places};
 use crate::evaluate::{Evaluation, Frame, Made};
 use crate::formats::{Model, Object, Part};
 use crate::piece::{Component, Piece};
+use crate::solid::{exact_in_f32, furthest};
 use serde::Deserialize;
 use std::borrow::Cow;
 
@@ -58,7 +59,7 @@ pub fn model_of<'a>(piece: &'a Piece, evaluation: &'a Evaluation, division: Divi
             (parts, objects)
         }
     };
-    Model { name: &piece.name, date: None, parts, objects, picture: None }
+    Model { name: &piece.name, date: None, parts: exact(parts), objects, picture: None }
 }
 
 /// The model of a piece of several components in one colour each: an object for every component, which
@@ -72,7 +73,18 @@ pub(super) fn model_of_components<'a>(piece: &'a Piece, evaluation: &'a Evaluati
     });
     let parts: Vec<Part<'_>> = parts.collect();
     let objects = parts.iter().map(|part| Object { name: part.name.clone(), parts: 1 }).collect();
-    Model { name: &piece.name, date: None, parts, objects, picture: None }
+    Model { name: &piece.name, date: None, parts: exact(parts), objects, picture: None }
+}
+
+/// Parts whose coordinates f32 holds exactly, as files do: all on one grid, so that they still share their faces.
+fn exact(mut parts: Vec<Part<'_>>) -> Vec<Part<'_>> {
+    let far = parts.iter().map(|part| furthest(&part.mesh)).fold(0.0, f64::max);
+    for part in &mut parts {
+        if let Some(mesh) = exact_in_f32(&part.mesh, far) {
+            part.mesh = Cow::Owned(mesh);
+        }
+    }
+    parts
 }
 
 /// What a component is called as an object: an only one like the piece.

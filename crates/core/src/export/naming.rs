@@ -8,16 +8,21 @@ use std::collections::HashSet;
 /// The most characters a file name keeps of a piece's name.
 const LONGEST: usize = 60;
 
-/// Names that Windows keeps for devices ("Naming Files, Paths, and Namespaces", Microsoft Learn).
+/// Names that Windows keeps for devices ("Naming Files, Paths, and Namespaces", Microsoft Learn), and such as it keeps
+/// with one figure behind them.
 const RESERVED: [&str; 4] = ["con", "prn", "aux", "nul"];
+const RESERVED_NUMBERED: [&str; 2] = ["com", "lpt"];
 
 /// A short, descriptive file name for a piece, without its ending: letters and figures of any
 /// script stay, everything else becomes a hyphen.
 pub fn file_name(piece_name: &str) -> String {
     let cut: String = plain(piece_name).chars().take(LONGEST).collect();
     let cut = cut.trim_end_matches('-');
-    let device = RESERVED.contains(&cut)
-        || (cut.len() == 4 && (cut.starts_with("com") || cut.starts_with("lpt")));
+    let is_numbered = |device: &&str| {
+        let behind = cut.strip_prefix(*device).map(|rest| rest.chars().collect::<Vec<_>>());
+        matches!(behind.as_deref(), Some(['0'..='9' | '¹' | '²' | '³']))
+    };
+    let device = RESERVED.contains(&cut) || RESERVED_NUMBERED.iter().any(is_numbered);
     if cut.is_empty() || device {
         format!("piece-{cut}").trim_end_matches('-').to_owned()
     } else {
@@ -106,7 +111,7 @@ impl<'a> Naming<'a> {
     fn say(&self, word: &str) -> Option<String> {
         let input = |name: &str| {
             let found = self.piece.inputs.iter().find(|input| input.name == name);
-            found.map(|input| input.value.clone())
+            found.map(|input| input.says().into_owned())
         };
         match word {
             "piece" => Some(self.piece.name.clone()),
@@ -185,6 +190,9 @@ mod tests {
             ("../../etc/passwd", "etc-passwd"),
             ("CON", "piece-con"),
             ("com1", "piece-com1"),
+            ("LPT³", "piece-lpt³"),
+            ("Comb", "comb"),
+            ("coma", "coma"),
             ("🚢🚢", "piece"),
             ("", "piece"),
         ] {
@@ -205,6 +213,14 @@ mod tests {
         assert_eq!(name("{piece}"), "berth-tag.stl");
         assert_eq!(name("{section}_{initials}_{date}"), "east-quay-åł-2026-11-25.stl");
         assert_eq!(name("{nothing}{"), "piece.stl");
+        // A text that counts is named as it is set.
+        let mut token = crate::piece::Input::new("token", "No ");
+        token.counts = Some(crate::piece::Counts { from: 7, figures: 3 });
+        let mut counting = Piece::new("Token", crate::units::Unit::Millimetre);
+        counting.inputs = vec![token];
+        counting.file_name = "{piece} {token}".into();
+        let third = Naming::of(&counting.copy_number(2), None).whole("stl");
+        assert_eq!(third, "token-no-009.stl");
         piece.file_name = "{name}".into();
         let mut naming = Naming::of(&piece, None);
         let parts = [(1, "Sail white"), (2, "Tar"), (3, "Tar")];

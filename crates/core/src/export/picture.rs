@@ -28,8 +28,11 @@ pub fn picture_of(piece: &Piece, layout: &Layout) -> String {
     );
     let is_hole = |placed: &&Placed| placed.kind == ElementKind::Hole;
     let through = |placed: &&Placed| is_hole(placed) && placed.through && shown(placed);
-    let holes = layout.elements.iter().filter(through).map(|placed| placed.region.clone());
-    let holes = Region::gather(holes.collect());
+    let openings: Vec<_> =
+        layout.openings().into_iter().filter(|opening| layout.opens_on_main(opening)).collect();
+    let holes = layout.elements.iter().filter(through).map(|placed| &placed.region);
+    let mouths = openings.iter().filter(|opening| opening.through).map(|opening| &opening.region);
+    let holes = Region::gather(holes.chain(mouths).cloned().collect());
     let plate = layout.blank.face_colour(FaceName::Front);
     let tones = |filament: usize| piece.filaments[filament].colour.tones();
     let line = tones(plate).line;
@@ -78,6 +81,10 @@ pub fn picture_of(piece: &Piece, layout: &Layout) -> String {
     for placed in loops.filter(|placed| usize::from(placed.colour) != plate) {
         let beside = placed.region.difference(&layout.blank.base);
         draw(&beside, &tones(usize::from(placed.colour)).flat.to_string());
+    }
+    // What is cut for another component goes through whatever is there.
+    for opening in openings.iter().filter(|opening| !opening.through) {
+        draw(&opening.region, &tones(plate).sunk.to_string());
     }
     svg.push_str("</svg>\n");
     svg

@@ -77,7 +77,7 @@ pub fn read_mesh(bytes: &[u8]) -> Result<FoundMesh, MeshFileError> {
     } else if obj::looks_like(bytes) {
         obj::read(bytes)?
     } else {
-        let mesh = match stl::read(bytes) {
+        let solids = match stl::read_solids(bytes) {
             Err(stl::StlError::NotStl) => return Err(MeshFileError::Unknown),
             Err(stl::StlError::TooMany(_)) => return Err(MeshFileError::TooMany),
             // What is no text and does not say how long it is could be anything.
@@ -86,8 +86,7 @@ pub fn read_mesh(bytes: &[u8]) -> Result<FoundMesh, MeshFileError> {
             }
             read => read?,
         };
-        let bodies = vec![FoundBody { name: String::new(), colour: None, mesh }];
-        FoundMesh { format: "STL", unit: None, bodies, remarks: Vec::new() }
+        found_of(solids)
     };
     if found.bodies.iter().all(|body| body.mesh.triangles.is_empty()) {
         return Err(MeshFileError::Empty);
@@ -96,6 +95,23 @@ pub fn read_mesh(bytes: &[u8]) -> Result<FoundMesh, MeshFileError> {
         body.name = shortened(&body.name, MAX_NAME);
     }
     Ok(found)
+}
+
+/// The solids of an STL file as bodies, one with all of them where there are more than anybody tells apart.
+fn found_of(solids: Vec<stl::StlSolid>) -> FoundMesh {
+    const MOST_SOLIDS: usize = 64;
+    let mut remarks = Vec::new();
+    let count = solids.len();
+    let body = |stl::StlSolid { name, mesh }| FoundBody { name, colour: None, mesh };
+    let mut bodies: Vec<FoundBody> =
+        solids.into_iter().filter(|solid| !solid.mesh.triangles.is_empty()).map(body).collect();
+    if bodies.len() > MOST_SOLIDS {
+        remarks.push(format!("It has {count} solids; they are taken as one."));
+        let mut all = Mesh::default();
+        bodies.iter().for_each(|body| all.append(&body.mesh));
+        bodies = vec![FoundBody { name: String::new(), colour: None, mesh: all }];
+    }
+    FoundMesh { format: "STL", unit: None, bodies, remarks }
 }
 
 impl FoundMesh {

@@ -92,19 +92,45 @@ fn normal([a, b, c]: [[f64; 3]; 3]) -> [f64; 3] {
     if length > 0.0 { n.map(|v| v / length + 0.0) } else { [0.0; 3] }
 }
 
-/// Reads an STL of either kind and welds corners that coincide. Normals are taken from the
-/// corners, not from the file. Some binary files begin with "solid", so the length decides.
+/// A solid of an STL file.
+#[derive(Debug, Clone, PartialEq)]
+pub struct StlSolid {
+    /// What a text file calls it.
+    pub name: String,
+    /// Its mesh.
+    pub mesh: Mesh,
+}
+
+/// Reads an STL of either kind as one mesh, whatever solids it has, and welds corners that coincide.
+///
+/// # Errors
+/// As [`read_solids`].
+pub fn read(bytes: &[u8]) -> Result<Mesh, StlError> {
+    let solids = read_solids(bytes)?.into_iter().map(|solid| solid.mesh);
+    let all = solids.reduce(|mut all, mesh| {
+        all.append(&mesh);
+        all
+    });
+    Ok(all.unwrap_or_default())
+}
+
+/// Reads the solids of an STL of either kind and welds the corners of each that coincide; a binary file has one, a text
+/// file as many as it names. Normals are taken from the corners, not from the file. Some binary files begin with "solid",
+/// so the length decides.
 ///
 /// # Errors
 /// [`StlError`] for what is not an STL, lies about its length, is too large or holds NaN.
-pub fn read(bytes: &[u8]) -> Result<Mesh, StlError> {
+pub fn read_solids(bytes: &[u8]) -> Result<Vec<StlSolid>, StlError> {
     let stated = bytes
         .get(HEADER..HEADER + 4)
         .map(|count| u32::from_le_bytes([count[0], count[1], count[2], count[3]]) as usize);
     let needed = stated.map(|count| HEADER + 4 + RECORD * count);
     let is_text = bytes.trim_ascii_start().starts_with(b"solid");
     match (stated, needed) {
-        (Some(stated), Some(needed)) if needed == bytes.len() => read_binary(bytes, stated),
+        (Some(stated), Some(needed)) if needed == bytes.len() => {
+            let mesh = read_binary(bytes, stated)?;
+            Ok(vec![StlSolid { name: String::new(), mesh }])
+        }
         _ if is_text => read_ascii(bytes),
         (Some(stated), Some(needed)) => {
             Err(StlError::Length { stated, needed, found: bytes.len() })
@@ -132,19 +158,38 @@ fn read_binary(bytes: &[u8], count: usize) -> Result<Mesh, StlError> {
     Ok(Mesh::weld(&triangles))
 }
 
-fn read_ascii(bytes: &[u8]) -> Result<Mesh, StlError> {
+fn read_ascii(bytes: &[u8]) -> Result<Vec<StlSolid>, StlError> {
     let text = String::from_utf8_lossy(bytes);
     let mut words = Words::new(&text);
-    let mut triangles: Vec<[[f32; 3]; 3]> = Vec::new();
+    let mut solids: Vec<StlSolid> = Vec::new();
+    let mut count = 0;
     loop {
         match words.next() {
-            (_, "endsolid") => return Ok(Mesh::weld(&triangles)),
+            (_, "solid") => {}
+            (_, Words::END) if !solids.is_empty() => return Ok(solids),
+            (line, other) => return Err(syntax(line, "solid", other)),
+        }
+        let name = words.rest_of_line().to_owned();
+        let triangles = read_facets(&mut words, &mut count)?;
+        // Its name once more.
+        words.rest_of_line();
+        solids.push(StlSolid { name, mesh: Mesh::weld(&triangles) });
+    }
+}
+
+/// The facets of a solid, to its end; `count` counts those of the whole file.
+fn read_facets(words: &mut Words<'_>, count: &mut usize) -> Result<Vec<[[f32; 3]; 3]>, StlError> {
+    let mut triangles = Vec::new();
+    loop {
+        match words.next() {
+            (_, "endsolid") => return Ok(triangles),
             (_, "facet") => {}
             (line, other) => return Err(syntax(line, "facet or endsolid", other)),
         }
-        if triangles.len() == MAX_TRIANGLES {
+        if *count == MAX_TRIANGLES {
             return Err(StlError::TooMany(MAX_TRIANGLES + 1));
         }
+        *count += 1;
         words.keyword("normal")?;
         words.vector()?;
         words.keyword("outer")?;
@@ -154,7 +199,7 @@ fn read_ascii(bytes: &[u8]) -> Result<Mesh, StlError> {
             words.keyword("vertex")?;
             *corner = words.vector()?;
             if corner.iter().any(|v| !v.is_finite()) {
-                return Err(StlError::NotFinite(triangles.len() + 1));
+                return Err(StlError::NotFinite(*count));
             }
         }
         words.keyword("endloop")?;
@@ -163,31 +208,41 @@ fn read_ascii(bytes: &[u8]) -> Result<Mesh, StlError> {
     }
 }
 
-/// The words of an ASCII file after its first line, with the line they stand on.
+/// The words of an ASCII file, with the line they stand on.
 struct Words<'a> {
     lines: std::iter::Enumerate<std::str::Lines<'a>>,
     line: usize,
-    words: std::str::SplitWhitespace<'a>,
+    /// What is left of that line.
+    rest: &'a str,
 }
 
 impl<'a> Words<'a> {
+    /// Instead of a word where there is none any more.
+    const END: &'static str = "the end of the file";
+
     fn new(text: &'a str) -> Self {
-        let mut lines = text.lines().enumerate();
-        lines.next();
-        Words { lines, line: 1, words: "".split_whitespace() }
+        Words { lines: text.lines().enumerate(), line: 1, rest: "" }
     }
 
     fn next(&mut self) -> (usize, &'a str) {
         loop {
-            if let Some(word) = self.words.next() {
+            let rest = self.rest.trim_start();
+            if !rest.is_empty() {
+                let (word, behind) =
+                    rest.split_at(rest.find(char::is_whitespace).unwrap_or(rest.len()));
+                self.rest = behind;
                 return (self.line, word);
             }
             let Some((i, line)) = self.lines.next() else {
-                return (self.line, "the end of the file");
+                return (self.line, Words::END);
             };
             self.line = i + 1;
-            self.words = line.split_whitespace();
+            self.rest = line;
         }
+    }
+
+    fn rest_of_line(&mut self) -> &'a str {
+        std::mem::take(&mut self.rest).trim()
     }
 
     fn keyword(&mut self, expected: &'static str) -> Result<(), StlError> {
@@ -249,6 +304,30 @@ mod tests {
         let mut bytes = write_binary(&mesh, "a");
         bytes[..5].copy_from_slice(b"solid");
         assert_eq!(read(&bytes).unwrap().triangles.len(), 4);
+    }
+
+    /// A text file of two tetrahedra, one above the other, and an empty solid between: both are read, under their names.
+    #[test]
+    fn a_text_file_has_all_its_solids() {
+        let one = tetrahedron();
+        let mut other = one.clone();
+        other.vertices.iter_mut().for_each(|vertex| vertex[2] += 20.0);
+        let empty = "solid\nendsolid\n";
+        let text = [&write_ascii(&one, "Bow line"), empty, &write_ascii(&other, "Stern")].concat();
+        let found = read_solids(text.as_bytes()).unwrap();
+        let named: Vec<(&str, usize)> =
+            found.iter().map(|solid| (solid.name.as_str(), solid.mesh.triangles.len())).collect();
+        assert_eq!(named, [("Bow line", 4), ("", 0), ("Stern", 4)]);
+        let all = read(text.as_bytes()).unwrap();
+        assert!((all.volume() - 2.0 * one.volume()).abs() < 1e-9 && all.faults().is_sound());
+        let bodies = crate::formats::read_mesh(text.as_bytes()).unwrap().bodies;
+        assert_eq!(
+            bodies.iter().map(|body| body.name.as_str()).collect::<Vec<_>>(),
+            ["Bow line", "Stern"]
+        );
+        // What comes behind and is none of it is said with its line.
+        let more = format!("{text}facet");
+        assert!(matches!(read(more.as_bytes()), Err(StlError::Syntax { expected: "solid", .. })));
     }
 
     #[test]

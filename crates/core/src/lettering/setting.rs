@@ -128,9 +128,13 @@ pub struct Over {
 
 impl Over {
     /// What the gaps between so many letters are widened by, in mm, so that a line of a length takes up
-    /// the way; negative where it is too long.
-    fn more(self, natural: f64, letters: usize) -> f64 {
-        let gaps = if self.is_closed { letters } else { letters.saturating_sub(1) };
+    /// the way; negative where it is too long. `spacing` is what stands between any two letters by itself: where the
+    /// way is closed, between the last and the first as well.
+    fn more(self, natural: f64, letters: usize, spacing: f64) -> f64 {
+        let (gaps, natural) = match self.is_closed {
+            true => (letters, natural + spacing),
+            false => (letters.saturating_sub(1), natural),
+        };
         if gaps == 0 { 0.0 } else { (self.way - natural) / gaps as f64 }
     }
 }
@@ -163,7 +167,7 @@ fn set_line(
     let foot = face.cap_height().foot;
     let advance = shaped.advance * scale.across;
     let letters = shaped.clusters.len();
-    let more = over.map_or(0.0, |over| over.more(advance, letters));
+    let more = over.map_or(0.0, |over| over.more(advance, letters, style.spacing * line.height));
     let parts: Vec<Region> = shaped
         .clusters
         .iter()
@@ -286,6 +290,57 @@ pub fn each_around(
     pitch: f64,
     tolerance: Tolerance,
 ) -> Vec<SetWords> {
+    let feet = radii(lines, circle, pitch);
+    let on = |(line, radius): (&Line, f64)| set_on_circle(line, style, circle, radius, tolerance);
+    lines.iter().zip(feet).map(on).collect()
+}
+
+/// The letters of lines along a circle, each by itself where it stands, without the weight that is added to them.
+pub fn letters_around(
+    lines: &[Line],
+    style: &Style,
+    circle: &Circle,
+    pitch: f64,
+    tolerance: Tolerance,
+) -> Vec<Vec<Region>> {
+    let of_line = |(line, radius): (&Line, f64)| {
+        let (shaped, scale) = (shaped(line, style), Scale::of(line, style));
+        let on = OnCircle::of(&shaped, &scale, (line, style), circle, radius);
+        each_stood(&shaped, line, &scale, tolerance, |cluster, i| on.stand(cluster, i))
+    };
+    lines.iter().zip(radii(lines, circle, pitch)).map(of_line).collect()
+}
+
+/// The letters of a straight line, each by itself where it stands, without the weight that is added to them.
+pub fn letters_of(
+    line: &Line,
+    style: &Style,
+    over: Option<Over>,
+    tolerance: Tolerance,
+) -> Vec<Region> {
+    let (shaped, scale) = (shaped(line, style), Scale::of(line, style));
+    let (advance, letters) = (shaped.advance * scale.across, shaped.clusters.len());
+    let more = over.map_or(0.0, |over| over.more(advance, letters, style.spacing * line.height));
+    each_stood(&shaped, line, &scale, tolerance, |_, i| Affine::translate((more * i as f64, 0.0)))
+}
+
+/// The letters of a line that stand each by itself.
+fn each_stood(
+    shaped: &Shaped,
+    line: &Line,
+    scale: &Scale,
+    tolerance: Tolerance,
+    stand: impl Fn(&Cluster, usize) -> Affine,
+) -> Vec<Region> {
+    let clusters = shaped.clusters.iter().enumerate();
+    let letter = |(i, cluster): (usize, &Cluster)| {
+        Region::gather(stood(cluster, stand(cluster, i), &line.typeface, scale, tolerance))
+    };
+    clusters.map(letter).collect()
+}
+
+/// The radii of the circles the capitals of lines stand on.
+fn radii(lines: &[Line], circle: &Circle, pitch: f64) -> Vec<f64> {
     // Clockwise, a letter's up leads away from the centre.
     let up = if circle.reading == Reading::Clockwise { 1.0 } else { -1.0 };
     let first = lines.first().map_or(0.0, |line| line.height);
@@ -303,8 +358,7 @@ pub fn each_around(
             beyond += pitch * line.height;
         }
         const LEAST_RADIUS_MM: f64 = 0.1;
-        let radius = (foot_radius - up * beyond).max(LEAST_RADIUS_MM);
-        all.push(set_on_circle(line, style, circle, radius, tolerance));
+        all.push((foot_radius - up * beyond).max(LEAST_RADIUS_MM));
     }
     all
 }
@@ -458,7 +512,11 @@ fn set_on_way(
     let letters = shaped.clusters.len();
     let more = along.spread.map_or(0.0, |degrees| {
         let part = degrees.min(360.0) / 360.0 * way.whole;
-        Over { way: part, is_closed: degrees >= 360.0 }.more(natural, letters)
+        Over { way: part, is_closed: degrees >= 360.0 }.more(
+            natural,
+            letters,
+            style.spacing * line.height,
+        )
     });
     let length = natural + more * letters.saturating_sub(1) as f64;
     let forward = if along.reading == Reading::Clockwise { -1.0 } else { 1.0 };
@@ -487,6 +545,56 @@ fn set_on_way(
     }
 }
 
+/// How the letters of a line stand on a circle.
+struct OnCircle {
+    radius: f64,
+    /// Where the middle of the line stands, in radians.
+    middle: f64,
+    clockwise: bool,
+    across: f64,
+    /// What the gaps between letters are widened by, in mm.
+    more: f64,
+    /// How long the line is, in mm.
+    length: f64,
+}
+
+impl OnCircle {
+    fn of(
+        shaped: &Shaped,
+        scale: &Scale,
+        (line, style): (&Line, &Style),
+        circle: &Circle,
+        radius: f64,
+    ) -> Self {
+        let natural = shaped.advance * scale.across;
+        let letters = shaped.clusters.len();
+        let more = circle.spread.map_or(0.0, |degrees| {
+            let way = degrees.min(360.0).to_radians() * radius;
+            let over = Over { way, is_closed: degrees >= 360.0 };
+            over.more(natural, letters, style.spacing * line.height)
+        });
+        OnCircle {
+            radius,
+            middle: circle.middle.to_radians(),
+            clockwise: circle.reading == Reading::Clockwise,
+            across: scale.across,
+            more,
+            length: natural + more * letters.saturating_sub(1) as f64,
+        }
+    }
+
+    /// The way of the pen of a cluster.
+    fn stand(&self, cluster: &Cluster, i: usize) -> Affine {
+        let centre = (cluster.start + cluster.advance / 2.0) * self.across;
+        let along = (centre + self.more * i as f64 - self.length / 2.0) / self.radius;
+        let at = self.middle + if self.clockwise { -along } else { along };
+        let turn = if self.clockwise { at - FRAC_PI_2 } else { at + FRAC_PI_2 };
+        Affine::translate((self.radius * at.cos(), self.radius * at.sin()))
+            * Affine::rotate(turn)
+            * Affine::translate((-centre, 0.0))
+    }
+}
+
 /// One line whose capitals stand on a circle of a radius in mm.
 fn set_on_circle(
     line: &Line,
@@ -497,33 +605,16 @@ fn set_on_circle(
 ) -> SetWords {
     let shaped = shaped(line, style);
     let scale = Scale::of(line, style);
-    let natural = shaped.advance * scale.across;
-    let letters = shaped.clusters.len();
-    let more = circle.spread.map_or(0.0, |degrees| {
-        let way = degrees.min(360.0).to_radians() * radius;
-        Over { way, is_closed: degrees >= 360.0 }.more(natural, letters)
-    });
-    let length = natural + more * letters.saturating_sub(1) as f64;
-    let clockwise = circle.reading == Reading::Clockwise;
-    let stand = |cluster: &Cluster, i: usize| {
-        let middle = (cluster.start + cluster.advance / 2.0) * scale.across + more * i as f64;
-        let along = (middle - length / 2.0) / radius;
-        let at = circle.middle.to_radians() + if clockwise { -along } else { along };
-        let turn = if clockwise { at - FRAC_PI_2 } else { at + FRAC_PI_2 };
-        let centre = (cluster.start + cluster.advance / 2.0) * scale.across;
-        Affine::translate((radius * at.cos(), radius * at.sin()))
-            * Affine::rotate(turn)
-            * Affine::translate((-centre, 0.0))
-    };
-    let (parts, seats) = all_stood(&shaped, line, &scale, tolerance, stand);
+    let on = OnCircle::of(&shaped, &scale, (line, style), circle, radius);
+    let (parts, seats) = all_stood(&shaped, line, &scale, tolerance, |one, i| on.stand(one, i));
     SetWords {
         glyphs: parts.len(),
         region: Region::gather(parts),
         frame: None,
-        advance: natural,
+        advance: shaped.advance * scale.across,
         missing: shaped.missing,
         seats,
-        span: (length / radius).to_degrees(),
+        span: (on.length / radius).to_degrees(),
     }
 }
 
@@ -874,9 +965,12 @@ mod tests {
             spread: Some(360.0),
         };
         let lines = [line("HHHHHH", "bebas-neue", 4.0)];
-        let ring = set_around(&lines, &Style::default(), &circle, 1.6, Tolerance::Fine).region;
-        // Turned by a sixth it covers itself.
-        let turned = ring.clone().turned(60.0);
-        assert!(ring.difference(&turned).area() < 0.02 * ring.area());
+        for spacing in [0.0, 0.3, -0.2] {
+            let style = Style { spacing, ..Style::default() };
+            let ring = set_around(&lines, &style, &circle, 1.6, Tolerance::Fine).region;
+            // Turned by a sixth it covers itself.
+            let turned = ring.clone().turned(60.0);
+            assert!(ring.difference(&turned).area() < 0.02 * ring.area(), "{spacing}");
+        }
     }
 }

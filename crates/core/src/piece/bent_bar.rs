@@ -91,11 +91,12 @@ impl BentBar {
         let inside = self.taken_inside();
         let outside = self.taken_by(self.outside.as_mm());
         let bends = [("inside", inside), ("outside", outside)];
-        for (field, taken) in bends.into_iter().filter(|(_, taken)| *taken > shorter - LEAST_MM) {
+        for (field, taken) in bends.iter().filter(|(_, taken)| *taken > shorter - LEAST_MM) {
             let message = format!(
-                "The bend would take up {:.1} mm of a leg that is {shorter:.1} mm: make its radius \
-                 smaller, the legs longer or the angle wider.",
-                taken
+                "The bend would take up {} of a leg that is {}: make its radius smaller, the legs longer or the \
+                 angle wider.",
+                checker.shown(*taken),
+                checker.shown(shorter)
             );
             checker.report(field, message);
         }
@@ -107,9 +108,8 @@ impl BentBar {
             - from_corner(self.outside.as_mm());
         if wall < thickness / 2.0 {
             let message = format!(
-                "The bend would be only {:.1} mm thick: make the radius outside smaller, or that inside \
-                 larger.",
-                wall.max(0.0)
+                "The bend would be only {} thick: make the radius outside smaller, or that inside larger.",
+                checker.shown(wall.max(0.0))
             );
             checker.report("outside", message);
         }

@@ -173,8 +173,7 @@ impl Blank {
             _ => Grip::Plain,
         };
         if face == FaceName::Around && grip != Grip::Plain {
-            let message = "Words run round a plain outside only. Make its grip plain, or put them on \
-                           the top.";
+            let message = "Things go round a plain outside only. Make its grip plain, or put them on the top.";
             return message.to_owned();
         }
         let has: Vec<&str> = self.faces().iter().map(|face| face.word()).collect();

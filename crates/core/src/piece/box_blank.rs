@@ -91,8 +91,9 @@ impl BoxBlank {
         const LEAST_RIM_MM: f64 = 0.2;
         if self.upper.size() > self.wall.as_mm() - LEAST_RIM_MM {
             let message = format!(
-                "It would leave less than {LEAST_RIM_MM} mm of the rim: {:.2} mm are the most.",
-                (self.wall.as_mm() - LEAST_RIM_MM).max(0.0)
+                "It would leave less than {} of the rim: {} is the most.",
+                checker.shown(LEAST_RIM_MM),
+                checker.at_most(self.wall.as_mm() - LEAST_RIM_MM)
             );
             checker.report("upper", message);
         }

@@ -126,9 +126,9 @@ impl Cap {
         const LEAST_RIM_MM: f64 = 0.2;
         if lead_in > 0.0 && lead_in + self.lower.size() > wall - LEAST_RIM_MM {
             let message = format!(
-                "Together with the edge outside it would leave less than {LEAST_RIM_MM} mm of the wall: \
-                 {:.2} mm are the most.",
-                (wall - LEAST_RIM_MM - self.lower.size()).max(0.0)
+                "Together with the edge outside it would leave less than {} of the wall: {} is the most.",
+                checker.shown(LEAST_RIM_MM),
+                checker.at_most(wall - LEAST_RIM_MM - self.lower.size())
             );
             checker.report("lead_in", message);
         } else if lead_in > skirt / 2.0 {
@@ -154,7 +154,8 @@ impl Cap {
                     checker.report("hold.stop.width", message.to_owned());
                 }
                 if stop.height.as_mm() >= skirt {
-                    let message = format!("The step would be higher than the skirt ({skirt} mm).");
+                    let skirt = checker.shown(skirt);
+                    let message = format!("The step would be higher than the skirt ({skirt}).");
                     checker.report("hold.stop.height", message);
                 }
             }
@@ -163,8 +164,8 @@ impl Cap {
             checker.length_at("vent", &limits::VENT, vent);
             if vent.as_mm() / 2.0 >= room {
                 let message = format!(
-                    "The vent would be as wide as the room inside ({:.1} mm): make it smaller.",
-                    2.0 * room
+                    "The vent would be as wide as the room inside ({}): make it smaller.",
+                    checker.shown(2.0 * room)
                 );
                 checker.report("vent", message);
             }
@@ -178,8 +179,8 @@ impl Bead {
         /// A bead stands on the wall; of a thinner one it would be more than a rib.
         const MOST_OF_WALL: f64 = 0.8;
         if proud > MOST_OF_WALL * wall {
-            let most = MOST_OF_WALL * wall;
-            let message = format!("On a wall of {wall} mm a bead of {most:.2} mm is the most.");
+            let (wall, most) = (checker.shown(wall), checker.at_most(MOST_OF_WALL * wall));
+            let message = format!("On a wall of {wall} a bead of {most} is the most.");
             checker.report("hold.bead.proud", message);
         } else if proud >= bore / 2.0 {
             let message = "The bead would close half of the bore.".to_owned();
@@ -187,8 +188,9 @@ impl Bead {
         }
         if up - proud < 0.0 || up + proud > skirt {
             let message = format!(
-                "The bead must lie on the skirt: its middle {proud} to {:.2} mm above the opening.",
-                (skirt - proud).max(proud)
+                "The bead must lie on the skirt: its middle {} to {} above the opening.",
+                checker.shown(proud),
+                checker.shown((skirt - proud).max(proud))
             );
             checker.report("hold.bead.up", message);
         }

@@ -79,6 +79,18 @@ impl Checker {
         Checker { units, target: Address::Piece, path: String::new(), problems: Vec::new() }
     }
 
+    /// A length in mm as the piece shows lengths, to a hundredth of a millimetre; the last figure is never rounded up, so
+    /// that what is called the most can be had.
+    pub fn at_most(&self, mm: f64) -> String {
+        let tidy = (mm.max(0.0) * 100.0 + 1e-6).floor() / 100.0;
+        format_length(Length::mm(tidy), self.units)
+    }
+
+    /// A length in mm as the piece shows lengths.
+    pub fn shown(&self, mm: f64) -> String {
+        format_length(Length::mm((mm * 100.0).round() / 100.0), self.units)
+    }
+
     /// Everything that was reported.
     pub(super) fn into_problems(self) -> Vec<Problem> {
         self.problems

@@ -8,6 +8,7 @@ use super::{
     Bridges, Code, Emblem, FaceName, Halo, Hole, Lettering, LetteringPlace, Loop, Pattern, Recess,
     Relief, Repeat, Rim,
 };
+use crate::units::Length;
 #[cfg(test)]
 use schemars::JsonSchema;
 use serde::{Deserialize, Serialize};
@@ -47,6 +48,10 @@ pub(crate) trait Fields {
 
     /// Gives it the colour of the blank.
     fn lose_colour(&mut self);
+
+    /// How deep a colour of its own goes into what it stands on, or on below its floor; nothing for what says so in
+    /// another way.
+    fn root(&self) -> Option<Length>;
 
     /// How often it is there.
     fn repeat(&self) -> Repeat;

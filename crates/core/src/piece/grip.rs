@@ -55,7 +55,8 @@ impl GripPattern {
         let most = (std::f64::consts::TAU * radius / LEAST_PITCH_MM).floor();
         if f64::from(self.count) > most && most >= limits::GRIP_COUNT.low {
             let message = format!(
-                "So many would stand closer than {LEAST_PITCH_MM} mm: round this {most} are the most."
+                "So many would stand closer than {}: round this {most} are the most.",
+                checker.shown(LEAST_PITCH_MM)
             );
             checker.report(&format!("{field}.count"), message);
         }

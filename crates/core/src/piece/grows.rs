@@ -52,6 +52,11 @@ impl Grows {
                 checker.report(&format!("grows.{field}.most"), message);
             }
         }
+        if self.any() && outline.is_given_by_one_figure() {
+            let message = "A polygon that is given by one figure does not grow. Stretch it to width and height, or \
+                           let them be as they are.";
+            checker.report("grows", message.to_owned());
+        }
         if self.any() && matches!(outline, Outline::Contour(_)) {
             let message = "A contour follows what is on it by itself; its room does not grow.";
             checker.report("grows", message.to_owned());

@@ -30,7 +30,8 @@ pub struct Halo {
     pub relief: Relief,
     /// Its colour, the id of one of the piece's filaments; nothing for that of the plate.
     pub colour: Option<String>,
-    /// How deep it is rooted in what it stands on, if it stands up in a colour of its own, 0 to 100 mm.
+    /// How deep it is rooted in what it stands on, if it stands up in a colour of its own, 0 to 100 mm; of something
+    /// sunk, how deep its floor has that colour, where 0 is 0.6 mm.
     pub root: Length,
     /// How its edges are finished.
     pub edge: Edge,
@@ -115,6 +116,10 @@ impl Fields for Halo {
 
     fn lose_colour(&mut self) {
         self.colour = None;
+    }
+
+    fn root(&self) -> Option<Length> {
+        Some(self.root)
     }
 
     fn repeat(&self) -> Repeat {

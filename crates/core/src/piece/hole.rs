@@ -77,6 +77,10 @@ impl Fields for Hole {
 
     fn lose_colour(&mut self) {}
 
+    fn root(&self) -> Option<Length> {
+        None
+    }
+
     fn repeat(&self) -> Repeat {
         self.repeat
     }

@@ -60,8 +60,8 @@ impl Input {
         Input { name: name.to_owned(), value: value.to_owned(), counts: None }
     }
 
-    /// What stands for it in the first copy.
-    fn says(&self) -> Cow<'_, str> {
+    /// What stands for it, in words and in names of files: of a text that counts, in the first copy.
+    pub(crate) fn says(&self) -> Cow<'_, str> {
         match self.counts {
             None => Cow::Borrowed(&self.value),
             Some(Counts { from, figures }) => {

@@ -70,6 +70,15 @@ pub struct Slot {
 }
 
 impl Joint {
+    /// The face it is cut into.
+    pub fn face(&self) -> FaceName {
+        match (&self.slot, &self.socket) {
+            (Some(slot), _) => slot.face,
+            (None, Some(socket)) => socket.face,
+            (None, None) => FaceName::Front,
+        }
+    }
+
     /// Reports what it cannot be at all. The checker is at the piece, and the joint at this place of its
     /// list.
     fn check(&self, piece: &Piece, at: usize, checker: &mut Checker) {

@@ -130,6 +130,9 @@ limits! {
     CORNERS_ROUNDING = "*" "rectangle.rounding" Length 0.0..=250.0, "The rounding";
     POLYGON_SIDES = "*" "polygon.sides" Count 3.0..=12.0, "A polygon’s corners";
     POLYGON_ROUNDING = "*" "polygon.rounding" Length 0.0..=250.0, "The rounding";
+    POLYGON_FLATS = "*" "polygon.regular.flats" Length 1.0..=500.0, "A polygon across its flats";
+    POLYGON_ACROSS = "*" "polygon.regular.corners" Length 1.0..=500.0, "A polygon across its corners";
+    POLYGON_SIDE = "*" "polygon.regular.side" Length 0.2..=500.0, "A polygon’s side";
     STAR_POINTS = "*" "star.points" Count 3.0..=24.0, "A star’s tips";
     STAR_INNER = "*" "star.inner" Number 0.1..=0.95, "The inner radius";
     STAR_ROUNDING = "*" "star.rounding" Length 0.0..=250.0, "The rounding";

@@ -95,7 +95,7 @@ pub use lying::Lying;
 pub use mesh_blank::{MeshBlank, OWN_STOCK, WorkedFace};
 pub use nominal::{COPPER_TUBES, Nominal, STEEL_PIPES};
 pub use outline::{
-    Contour, Corner, Corners, DrawnOutline, Outline, Polygon, Ring, Scallop, Star, Tag,
+    Contour, Corner, Corners, DrawnOutline, Outline, Polygon, PolygonSize, Ring, Scallop, Star, Tag,
 };
 pub use pattern::{Fills, Motif, Pattern};
 pub(crate) use place::Span;

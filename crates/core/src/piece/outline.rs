@@ -18,7 +18,7 @@ pub enum Outline {
     Ellipse,
     /// A rectangle with half-round ends on its shorter sides.
     Stadium,
-    /// A regular polygon, stretched to the overall size.
+    /// A polygon: regular and as large as one figure says, or stretched to the overall size.
     Polygon(Polygon),
     /// A star, stretched to the overall size.
     Star(Star),
@@ -108,7 +108,7 @@ impl Corner {
     }
 }
 
-/// A regular polygon.
+/// A polygon of equal corners.
 #[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
@@ -117,8 +117,58 @@ pub struct Polygon {
     pub sides: u32,
     /// Turn in degrees, counter-clockwise; at 0 a corner points up.
     pub turn: f64,
-    /// Radius of the corners, 0 to 250 mm; as much as there is room for is used.
+    /// Radius of the corners, 0 to 250 mm; as much as there is room for is used. Of a regular one flats stay where they
+    /// are.
     pub rounding: Length,
+    /// The one figure a regular polygon is given by, whatever its width and height are called elsewhere; nothing for one
+    /// that is stretched to these.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub regular: Option<PolygonSize>,
+}
+
+/// How large a regular polygon is, before its corners are rounded.
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
+#[serde(rename_all = "kebab-case", deny_unknown_fields)]
+pub enum PolygonSize {
+    /// From a flat to the flat across from it, or with an odd number of corners to the corner, 1 to 500 mm.
+    Flats(Length),
+    /// Across the circle its corners lie on, 1 to 500 mm.
+    Corners(Length),
+    /// A side, 0.2 to 500 mm.
+    Side(Length),
+}
+
+impl PolygonSize {
+    /// The radius in mm of the circle the corners lie on: half of the figure across corners, s / (2 sin π/n) for a side s,
+    /// and across flats the two distances from the middle together, r cos π/n to a flat and r to a corner (elementary
+    /// geometry).
+    pub fn circumradius(self, sides: u32) -> f64 {
+        let half_angle = std::f64::consts::PI / f64::from(sides.max(3));
+        match self {
+            PolygonSize::Corners(across) => across.as_mm() / 2.0,
+            PolygonSize::Side(side) => side.as_mm() / (2.0 * half_angle.sin()),
+            PolygonSize::Flats(across) if sides.is_multiple_of(2) => {
+                across.as_mm() / (2.0 * half_angle.cos())
+            }
+            PolygonSize::Flats(across) => across.as_mm() / (1.0 + half_angle.cos()),
+        }
+    }
+
+    /// The same in another way: its field, and the figure in mm of a circle of a radius.
+    pub fn of_radius(word: &str, radius: f64, sides: u32) -> Option<Self> {
+        let half_angle = std::f64::consts::PI / f64::from(sides.max(3));
+        let tidy = |mm: f64| Length::mm((mm * 1e4).round() / 1e4);
+        Some(match word {
+            "corners" => PolygonSize::Corners(tidy(2.0 * radius)),
+            "side" => PolygonSize::Side(tidy(2.0 * radius * half_angle.sin())),
+            "flats" if sides.is_multiple_of(2) => {
+                PolygonSize::Flats(tidy(2.0 * radius * half_angle.cos()))
+            }
+            "flats" => PolygonSize::Flats(tidy(radius * (1.0 + half_angle.cos()))),
+            _ => return None,
+        })
+    }
 }
 
 /// A star.
@@ -204,6 +254,11 @@ impl Outline {
         }
     }
 
+    /// Whether it is as large as a figure of its own says, and not as wide and as high as what it is the outline of.
+    pub fn is_given_by_one_figure(&self) -> bool {
+        matches!(self, Outline::Polygon(Polygon { regular: Some(_), .. }))
+    }
+
     pub(super) fn check(&self, field: &str, checker: &mut Checker) {
         let at = |name: &str| format!("{field}.{name}");
         let mut length = |name: &str, limit: &limits::Limit, value: Length| {
@@ -221,6 +276,17 @@ impl Outline {
                 length("polygon.rounding", &limits::POLYGON_ROUNDING, polygon.rounding);
                 checker.count_at(&at("polygon.sides"), &limits::POLYGON_SIDES, polygon.sides);
                 checker.angle(&at("polygon.turn"), polygon.turn);
+                let mut figure = |name: &str, limit: &limits::Limit, value: Length| {
+                    checker.length_at(&at(&format!("polygon.regular.{name}")), limit, value);
+                };
+                match polygon.regular {
+                    Some(PolygonSize::Flats(mm)) => figure("flats", &limits::POLYGON_FLATS, mm),
+                    Some(PolygonSize::Corners(mm)) => {
+                        figure("corners", &limits::POLYGON_ACROSS, mm)
+                    }
+                    Some(PolygonSize::Side(mm)) => figure("side", &limits::POLYGON_SIDE, mm),
+                    None => {}
+                }
             }
             Outline::Star(star) => {
                 length("star.rounding", &limits::STAR_ROUNDING, star.rounding);

@@ -47,10 +47,11 @@ impl Default for Plate {
 }
 
 impl Plate {
-    /// The fields its faces are as wide and as high as; one that follows what is on it has none.
+    /// The fields its faces are as wide and as high as; one that follows what is on it, or one figure, has none.
     pub(super) fn sides(&self) -> Sides {
         match self.outline {
             Outline::Contour(_) => [None, None],
+            _ if self.outline.is_given_by_one_figure() => [None, None],
             _ => [Some("width"), Some("height")],
         }
     }

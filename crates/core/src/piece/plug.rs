@@ -110,8 +110,8 @@ impl Plug {
             let most = end - LEAST_MM;
             if wall.as_mm() > most.max(0.0) {
                 let message = format!(
-                    "So thick a wall fills the shank: {:.1} mm are the most, or make it solid.",
-                    most.max(0.0)
+                    "So thick a wall fills the shank: {} is the most, or make it solid.",
+                    checker.at_most(most)
                 );
                 checker.report("wall", message);
             }

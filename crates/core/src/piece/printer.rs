@@ -32,8 +32,9 @@ pub struct Printer {
     /// How high the first of them is, 0.02 to 2 mm.
     #[serde(default = "customary_layer")]
     pub first_layer: Length,
-    /// How much larger things get than drawn, in x and y, on either side, −1 to 1 mm. What something goes
-    /// into is drawn so much wider on either side, beyond what its fit says.
+    /// How much larger things get than drawn, in x and y, on either side, −1 to 1 mm. Fits alone follow it: what
+    /// something goes into is drawn so much wider on either side, beyond what its fit says; outlines, holes and letters are
+    /// drawn as they are.
     pub growth: Length,
     /// How much wider the first layer is pressed, on either side, 0 to 1 mm.
     pub spread: Length,

@@ -124,6 +124,10 @@ impl Fields for Recess {
         self.floor = None;
     }
 
+    fn root(&self) -> Option<Length> {
+        None
+    }
+
     fn repeat(&self) -> Repeat {
         self.repeat
     }

@@ -64,16 +64,16 @@ impl RingBlank {
         const LEAST_END_MM: f64 = 0.1;
         if self.comfort.size() + self.edge.size() > wall - LEAST_END_MM {
             let message = format!(
-                "The edges inside and outside would meet at its ends: together they can take {:.2} mm.",
-                wall - LEAST_END_MM
+                "The edges inside and outside would meet at its ends: together they can take {}.",
+                checker.at_most(wall - LEAST_END_MM)
             );
             checker.report("comfort", message);
         }
         for (field, edge) in [("comfort", self.comfort), ("edge", self.edge)] {
             if 2.0 * edge.size() > height - LEAST_END_MM {
                 let message = format!(
-                    "The edges at both ends would meet: {:.2} mm are the most.",
-                    (height - LEAST_END_MM) / 2.0
+                    "The edges at both ends would meet: {} is the most.",
+                    checker.at_most((height - LEAST_END_MM) / 2.0)
                 );
                 checker.report(field, message);
             }

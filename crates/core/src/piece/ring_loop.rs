@@ -96,6 +96,10 @@ impl Fields for Loop {
         self.colour = None;
     }
 
+    fn root(&self) -> Option<Length> {
+        None
+    }
+
     fn repeat(&self) -> Repeat {
         Repeat::Once
     }

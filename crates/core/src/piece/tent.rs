@@ -90,8 +90,8 @@ impl Tent {
         let most = 0.45 * self.room_inside();
         if thickness.as_mm() > most {
             let message = format!(
-                "The card would fill the tent: {:.1} mm are the most here, or make it solid.",
-                (most * 10.0).floor() / 10.0
+                "The card would fill the tent: {} is the most here, or make it solid.",
+                checker.at_most(most)
             );
             checker.report("thickness", message);
         }

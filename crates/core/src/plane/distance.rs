@@ -1,6 +1,6 @@
 //! Distances from points to outlines.
 
-use super::{GridPoint, Region, from_grid};
+use super::{GridPoint, Rect, Region, from_grid};
 use rustc_hash::FxHashMap;
 
 /// The point of an edge nearest to a point; mm.
@@ -67,11 +67,41 @@ impl Region {
         crossings.count() % 2 == 1
     }
 
+    /// Whether all of an upright box lies within it: its middle does, and no outline comes into it.
+    pub fn holds_box(&self, of: Rect) -> bool {
+        let (wide, high) = (of.width().max(1e-9), of.height().max(1e-9));
+        let share = |(x, y): (f64, f64)| [(x - of.x0) / wide, (y - of.y0) / high];
+        self.contains(of.centre())
+            && self.edges().all(|(a, b)| within_square(share(a), share(b), 1e-6).is_none())
+    }
+
     /// The distance to the outline, negative outside.
     pub fn depth_of(&self, point: (f64, f64)) -> f64 {
         let distance = self.distance_to_outline(point);
         if self.contains(point) { distance } else { -distance }
     }
+}
+
+/// The part of a line that lies in the unit square drawn in by a hair (clipping after Liang and Barsky 1984).
+pub(super) fn within_square(a: [f64; 2], b: [f64; 2], hair: f64) -> Option<[[f64; 2]; 2]> {
+    let (mut from, mut to) = (0.0_f64, 1.0_f64);
+    for axis in 0..2 {
+        let way = b[axis] - a[axis];
+        for (wall, sign) in [(hair, 1.0), (1.0 - hair, -1.0)] {
+            let (beyond, along) = (sign * (wall - a[axis]), sign * way);
+            if along == 0.0 {
+                if beyond > 0.0 {
+                    return None;
+                }
+            } else if along > 0.0 {
+                from = from.max(beyond / along);
+            } else {
+                to = to.min(beyond / along);
+            }
+        }
+    }
+    let at = |share: f64| [0, 1].map(|axis| a[axis] + share * (b[axis] - a[axis]));
+    (from <= to).then(|| [at(from), at(to)])
 }
 
 /// The distances of many points from one outline, as far as they matter.

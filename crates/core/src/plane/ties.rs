@@ -5,7 +5,8 @@
 //! longer; so many that all parts become one.
 
 use super::distance::nearest_on_edge;
-use super::{GridPoint, Rect, Region, to_grid};
+use super::{GridPoint, Rect, Region, Tolerance, to_grid};
+use std::borrow::Cow;
 use std::cell::Cell;
 use std::f64::consts::{FRAC_PI_2, FRAC_PI_4};
 
@@ -139,7 +140,7 @@ pub fn strips(ties: &[Tie]) -> Region {
 /// The ties that make one part of a region. Where there is no room for them, some parts stay alone; of more than
 /// [`MOST_PARTS`] none is held.
 pub fn ties(solid: &Region, room: Room<'_>, wish: &Wish<'_>) -> Vec<Laid> {
-    let parts = Part::all(solid);
+    let parts = Part::all(&apart(solid));
     if parts.len() < 2 || parts.len() > MOST_PARTS {
         return Vec::new();
     }
@@ -150,6 +151,15 @@ pub fn ties(solid: &Region, room: Room<'_>, wish: &Wish<'_>) -> Vec<Laid> {
         work.brace();
     }
     work.laid()
+}
+
+/// A region whose parts meet at a corner only, parted there: such a corner holds nothing. Any other stays as it is.
+fn apart(solid: &Region) -> Cow<'_, Region> {
+    let parted = solid.offset(-SAME_MM / 2.0, Tolerance::Fine);
+    match parted.clumps().len() > solid.clumps().len() {
+        true => Cow::Owned(parted),
+        false => Cow::Borrowed(solid),
+    }
 }
 
 /// The tie of a width that runs through a point, or the nearest beside it in its direction; nothing where there is

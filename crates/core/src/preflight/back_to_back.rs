@@ -1,6 +1,6 @@
 //! What is sunk into one face and meets what is sunk into the other.
 
-use super::depth::{LEAST_FLOOR_MM, Sunk};
+use super::depth::{LEAST_FLOOR_MM, Sunk, weight_of_floor};
 use super::layers::LEAST_LAYERS;
 use super::spot::Spot;
 use super::{Finding, Job, Remedy, Weight, rounded_down, rounded_up};
@@ -43,7 +43,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                     "Only {} is left between the {one} on the back and the {other} on the front.",
                     job.shown(between)
                 );
-                (Weight::Should, message)
+                (weight_of_floor(job, between), message)
             };
             let finding = job.finding("back-to-back", weight, &back.id, message);
             // From the floor of the one to that of the other.

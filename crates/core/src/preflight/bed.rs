@@ -1,7 +1,9 @@
-//! Components larger than the bed they are printed on.
+//! Components larger than the bed they are printed on, and such as lie on each other there.
 
 use super::{Figures, Finding, Job, Source, Weight};
-use crate::piece::{Blank, Lying, Printer};
+use crate::evaluate::Evaluation;
+use crate::piece::{Blank, Lying, Piece, Printer};
+use crate::workshop::Workshop;
 
 /// A component is turned about its upright axis by steps of so many degrees.
 const STEP_DEGREES: f64 = 1.0;
@@ -43,6 +45,26 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let figures = Figures { measured, limit, source: Source::Printer };
     let finding = job.of_blank("larger-than-bed", weight, message).measured(figures);
     vec![with_smaller(job, finding, size, bed)]
+}
+
+/// Components that lie on each other on the bed, which no file may have.
+pub(super) fn overlapping(
+    piece: &Piece,
+    evaluation: &Evaluation,
+    _: &Workshop<'_>,
+    _: &[Finding],
+) -> Vec<Finding> {
+    let called = |at: usize| piece.components[at].called();
+    let finding = |(one, other): (usize, usize)| {
+        let message = format!(
+            "{} and {} lie on each other on the bed. Let one of them lie on another side.",
+            called(one),
+            called(other)
+        );
+        let target = piece.components[other].address();
+        Finding::new("on-the-bed", Weight::Stop, target, message).field("lies")
+    };
+    crate::bed::overlapping(evaluation).into_iter().map(finding).collect()
 }
 
 /// Offers a plate as large as the bed, or a mesh at a smaller scale.

@@ -10,12 +10,11 @@ use crate::piece::{Edit, Element, FaceName, Lying, Relief};
 use crate::solid::Act;
 use serde_json::json;
 
-/// Filaments changed by hand come layer by layer; what lies beside each other in one layer takes as many at once. A
-/// printer of which that is not known is not asked.
+/// Filaments changed by hand come layer by layer; what lies beside each other in one layer takes as many at once. Of a
+/// printer of which that is not known it is good to know.
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    let Some(most) = job.piece.printer.filaments.map(|most| most as usize) else {
-        return Vec::new();
-    };
+    let known = job.piece.printer.filaments.map(|most| most as usize);
+    let (most, weight) = known.map_or((1, Weight::Note), |most| (most, Weight::Should));
     if job.made.bodies.len() <= most {
         return Vec::new();
     }
@@ -27,18 +26,19 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     };
     let layers: usize = beyond.iter().map(|one| one.layers.1 + 1 - one.layers.0).sum();
     let message = format!(
-        "In {}, from {} up, {} colours lie beside each other; the printer lays {}.",
+        "In {}, from {} up, {} colours lie beside each other; {} {}.",
         if layers == 1 { "one layer".to_owned() } else { format!("{layers} layers") },
         job.shown(worst.heights.0),
         worst.filaments.len(),
+        if known.is_some() { "the printer lays" } else { "with one nozzle a printer lays" },
         if most == 1 { "one at a time".to_owned() } else { format!("{most} at a time") }
     );
     let culprits = culprits(job, &beyond);
     let finding = match culprits.first() {
         Some((_, placed)) => {
-            job.finding("colours-in-layer", Weight::Should, &placed.id, message).field("colour")
+            job.finding("colours-in-layer", weight, &placed.id, message).field("colour")
         }
-        None => job.of_blank("colours-in-layer", Weight::Should, message),
+        None => job.of_blank("colours-in-layer", weight, message),
     };
     let spots = culprits.iter().map(|(_, placed)| job.spot(placed, placed.region.clone()));
     let spots: Vec<Spot> = spots.collect();

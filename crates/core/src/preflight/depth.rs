@@ -1,5 +1,6 @@
 //! What is sunk so deep that it leaves no floor, or hardly any: reliefs, fields, and holes that do not go through.
 
+use super::layers::LEAST_LAYERS;
 use super::{Finding, Job, Weight};
 use crate::evaluate::Placed;
 use crate::piece::{Depth, Edit, Element, ElementKind, FaceName, Kind, Relief};
@@ -51,6 +52,12 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     sunk.filter_map(|(sunk, placed)| too_deep(job, &sunk, placed)).collect()
 }
 
+/// How much a floor of so many mm matters: of less than two layers nothing holds.
+pub(super) fn weight_of_floor(job: &Job<'_>, floor: f64) -> Weight {
+    let is_lost = floor < LEAST_LAYERS * job.piece.layers.height.as_mm() - 1e-9;
+    if is_lost { Weight::Must } else { Weight::Should }
+}
+
 fn too_deep(job: &Job<'_>, sunk: &Sunk, placed: &Placed) -> Option<Finding> {
     let is_hole = placed.kind == ElementKind::Hole;
     // What is sunk starts from the ground it lies on: the face, or the floor of a field; a hole from the face.
@@ -81,7 +88,7 @@ fn too_deep(job: &Job<'_>, sunk: &Sunk, placed: &Placed) -> Option<Finding> {
         ("too-deep", Weight::Must, message)
     } else if floor < LEAST_FLOOR_MM - 1e-9 {
         let message = format!("The {what} leaves a floor of only {}.", job.shown(floor));
-        ("thin-floor", Weight::Should, message)
+        ("thin-floor", weight_of_floor(job, floor), message)
     } else {
         return None;
     };

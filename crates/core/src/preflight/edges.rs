@@ -48,6 +48,19 @@ fn everywhere(job: &Job<'_>, target: &Address, reduced: f64) -> (String, Vec<Edi
     (label, edges.iter().map(set).collect())
 }
 
+/// Each treated edge of something by itself smaller by so many mm.
+pub(super) fn smaller_edges(job: &Job<'_>, target: &Address, by: f64) -> Vec<(String, Vec<Edit>)> {
+    let smaller = |edge: Treated| {
+        let mm = rounded_down((edge.mm - by).max(0.0));
+        let (value, label) = match mm > 0.0 {
+            true => (json!({ edge.how: mm }), format!("Make the {} {}", edge.how, job.shown(mm))),
+            false => (json!("square"), format!("Leave out the {}", edge.how)),
+        };
+        (label, vec![Edit::set(target, &edge.field, value)])
+    };
+    edges_of(job, target).into_iter().map(smaller).collect()
+}
+
 /// A chamfered or rounded edge: its field, which of the two, and its size in mm.
 struct Treated {
     field: String,

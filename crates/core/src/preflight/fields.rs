@@ -4,6 +4,8 @@ use super::room::with_fit;
 use super::{Figure, Finding, Job, Weight, rounded_down};
 use crate::evaluate::Placed;
 use crate::piece::{Element, ElementKind, FieldShape, Kind, Relief};
+use crate::solid::Act;
+use serde_json::json;
 
 /// Less than this is rounding.
 const NOTICEABLE_MM2: f64 = 0.01;
@@ -12,8 +14,38 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let mut findings: Vec<Finding> =
         job.pairs().filter_map(|(element, placed)| without_room(job, element, placed)).collect();
     let rims = job.layout.elements.iter().filter(|placed| placed.kind == ElementKind::Rim);
-    findings.extend(rims.flat_map(|rim| onto(job, rim)));
+    findings.extend(rims.clone().flat_map(|rim| onto(job, rim)));
+    findings.extend(rims.flat_map(|rim| above(job, rim)));
     findings
+}
+
+/// Figures that stand higher than a rim something else is meant to stand on: of a coaster, or of what is as large as one.
+fn above(job: &Job<'_>, rim: &Placed) -> Vec<Finding> {
+    /// What a cup stands on is about as large as its foot (common practice, no source).
+    const COASTER_MM: f64 = 80.0;
+    let (_, rect) = job.layout.room_for(rim);
+    let is_stood_upon = rect.width().min(rect.height()) >= COASTER_MM && rim.act == Act::Adds;
+    let is_over = |figure: &Figure<'_>| {
+        let placed = figure.placed;
+        let stands = placed.face == rim.face && matches!(figure.relief, Relief::Raised(_));
+        let over = match job.layout.is_seen_through(placed) {
+            true => rim.bottom - placed.bottom,
+            false => placed.top - rim.top,
+        };
+        stands && over > 1e-6
+    };
+    let told = job.figures().filter(|figure| is_stood_upon && is_over(figure)).map(|figure| {
+        let message = format!(
+            "The {} stands higher than the rim: what is put on it stands on that. Make it level with the rim, or sink \
+             it.",
+            figure.noun
+        );
+        let id = &figure.placed.id;
+        let finding = job.finding("above-rim", Weight::Note, id, message).field("relief");
+        let level = job.set(id, "relief", json!({ "raised": "level-with-rim" }));
+        finding.at(figure.placed.frame).remedy("Make it level with the rim", vec![level])
+    });
+    told.collect()
 }
 
 /// A rim or a recess of which nothing is left, or that leaves nothing.

@@ -4,6 +4,7 @@ use super::{Job, Remedy};
 use crate::evaluate::Placed;
 use crate::piece::{Element, Kind};
 use crate::plane::{Rect, Region, Tolerance, circle, rounded_rectangle};
+use std::borrow::Cow;
 
 /// What is left between things, in mm (common practice, no source).
 const LAND_MM: f64 = 1.0;
@@ -11,20 +12,26 @@ const LAND_MM: f64 = 1.0;
 /// More places are not tried.
 const MOST_PLACES: usize = 4_000;
 
-/// What is in the way of something else on its face: figures there, and what goes through it.
-fn in_the_way<'a>(job: &'a Job<'_>, of: &'a Placed) -> impl Iterator<Item = &'a Region> {
-    job.pairs().filter_map(move |(element, placed)| {
+/// What is in the way of something else on its face: figures there, what goes through it, and what is cut into it for
+/// another component.
+fn in_the_way<'a>(job: &'a Job<'_>, of: &'a Placed) -> impl Iterator<Item = Cow<'a, Region>> {
+    let openings = job.layout.openings().into_iter().filter(move |opening| {
+        opening.face == of.face || opening.through && job.layout.is_on_sections(of)
+    });
+    let openings = openings.map(|opening| Cow::Owned(opening.region));
+    let things = job.pairs().filter_map(move |(element, placed)| {
         let is_here = placed.face == of.face
             || placed.through && job.layout.is_on_sections(placed) && job.layout.is_on_sections(of);
         let is_thing = element.is_figure() || matches!(element.kind, Kind::Hole(_));
-        (placed.id != of.id && is_here && is_thing).then_some(&placed.region)
-    })
+        (placed.id != of.id && is_here && is_thing).then_some(Cow::Borrowed(&placed.region))
+    });
+    things.chain(openings)
 }
 
 /// Whether nothing else would lie nearer than a land to something round, so far from its middle to its edge in mm.
 pub(super) fn is_free(job: &Job<'_>, placed: &Placed, at: (f64, f64), radius: f64) -> bool {
     let round = circle(at, radius + LAND_MM, Tolerance::Draft);
-    let is_near = |thing: &&Region| {
+    let is_near = |thing: &Cow<'_, Region>| {
         thing.bounds().zip(round.bounds()).is_some_and(|(thing, round)| thing.overlaps(&round))
     };
     in_the_way(job, placed).filter(is_near).all(|thing| thing.intersection(&round).is_empty())
@@ -34,8 +41,18 @@ pub(super) fn is_free(job: &Job<'_>, placed: &Placed, at: (f64, f64), radius: f6
 /// of everything else by a land.
 pub(super) fn for_round(job: &Job<'_>, placed: &Placed, radius: f64) -> Option<(f64, f64)> {
     let (outline, _) = job.layout.room_for(placed);
+    for_round_in(job, placed, radius, outline)
+}
+
+/// The same within a part of its face.
+pub(super) fn for_round_in(
+    job: &Job<'_>,
+    placed: &Placed,
+    radius: f64,
+    part: &Region,
+) -> Option<(f64, f64)> {
     let apart = radius + LAND_MM + 0.02;
-    let room = outline.offset(-apart, Tolerance::Draft);
+    let room = part.offset(-apart, Tolerance::Draft);
     let room = in_the_way(job, placed)
         .fold(room, |room, thing| room.difference(&thing.offset(apart, Tolerance::Draft)));
     room.nearest_on_outline(placed.frame.centre())
@@ -48,12 +65,16 @@ pub(super) fn moved_there(job: &Job<'_>, element: &Element, placed: &Placed) -> 
     }
     let ink = placed.region.bounds()?;
     let clear = job.layout.clear_of(placed.face)?;
-    let things: Vec<(&Region, Rect)> =
-        in_the_way(job, placed).filter_map(|thing| Some((thing, thing.bounds()?))).collect();
+    let things: Vec<(Cow<'_, Region>, Rect)> = in_the_way(job, placed)
+        .filter_map(|thing| {
+            let bounds = thing.bounds()?;
+            Some((thing, bounds))
+        })
+        .collect();
     let is_free = |at: &Rect| {
         let round = at.grown(LAND_MM);
         let room = rounded_rectangle(round, 0.0, Tolerance::Draft);
-        let meets = |(thing, bounds): &(&Region, Rect)| {
+        let meets = |(thing, bounds): &(Cow<'_, Region>, Rect)| {
             bounds.overlaps(&round) && !thing.intersection(&room).is_empty()
         };
         !things.iter().any(meets)
@@ -68,7 +89,7 @@ pub(super) fn moved_there(job: &Job<'_>, element: &Element, placed: &Placed) -> 
 
 /// The ways to places where a box is within a clear area and next to its sides, its middle or other things; the
 /// shortest first.
-fn places(ink: Rect, clear: Rect, things: &[(&Region, Rect)]) -> Vec<(f64, f64)> {
+fn places(ink: Rect, clear: Rect, things: &[(Cow<'_, Region>, Rect)]) -> Vec<(f64, f64)> {
     let along = |[low, high]: [f64; 2], room: [f64; 2], others: Vec<[f64; 2]>| -> Vec<f64> {
         let most = [room[0] - low, room[1] - high];
         let beside =

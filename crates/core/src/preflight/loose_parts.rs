@@ -37,7 +37,8 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             ),
             Some(held) => (
                 Some(held),
-                "There is no room for bridges between some parts: other things are cut away where they would lie.",
+                "No bridge leads from some parts to the rest: what is cut away beside them leaves no room for one, or they \
+                 are too small to hold on to.",
             ),
             None => (None, "Bring everything that stands alone onto what it belongs to."),
         },

@@ -22,9 +22,11 @@ mod first_layer;
 mod free;
 mod growth;
 mod hanging;
+mod hidden;
 mod hole_in_plate;
 mod hole_through_letters;
 mod layers;
+mod letters_meet;
 mod letters_missing;
 mod letters_small;
 mod lines_as_drawn;
@@ -38,6 +40,7 @@ mod no_back;
 mod no_change;
 mod on_each_other;
 mod once;
+mod over_walls;
 mod patterns;
 mod points;
 mod printed;
@@ -50,6 +53,7 @@ mod spans;
 mod spot;
 mod stops;
 mod thin;
+mod thin_walls;
 mod together;
 mod tried;
 mod typeface_missing;
@@ -64,7 +68,7 @@ pub use mend::{Mended, mend};
 pub use printed::{Printed, printed};
 pub use spot::Spot;
 
-use crate::evaluate::{Evaluation, Layout, Made, Placed, Slice, height_to_fit};
+use crate::evaluate::{Evaluation, Layout, Made, Placed, Slice, WayOnFace, height_to_fit};
 use crate::piece::{
     Address, Component, Edit, Element, Hole, Kind, LetterSize, Lettering, Piece, Relief, Repeat,
     SetAside,
@@ -225,9 +229,8 @@ impl Job<'_> {
 
     /// The edit that moves an element by so many mm, as the sections are seen from the front.
     fn shift(&self, placed: &Placed, across: f64, up: f64) -> Edit {
-        let seen_from = if self.layout.is_seen_through(placed) { -1.0 } else { 1.0 };
-        let target = self.address(&placed.id);
-        Edit::Shift { target, across: seen_from * across + 0.0, up: up + 0.0 }
+        let WayOnFace { across, up } = self.layout.way_on_face(placed, (across, up));
+        Edit::Shift { target: self.address(&placed.id), across: across + 0.0, up: up + 0.0 }
     }
 
     /// The edit that makes letters so many mm tall.
@@ -324,11 +327,14 @@ pub fn found(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) ->
         ring_opening::check,
         slot::check,
         socket::check,
+        hidden::check,
         fields::check,
+        over_walls::check,
         edges::check,
         filled::check,
         letters_small::check,
         lines_meet::check,
+        letters_meet::check,
         circle::check,
         way_round::check,
         contour_apart::check,
@@ -343,13 +349,14 @@ pub fn found(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) ->
         points::check,
         spans::check,
         walls::check,
+        thin_walls::check,
         mere_edges::check,
         colours::check,
         bed::check,
         hanging::check,
         first_layer::check,
     ];
-    checked(piece, evaluation, workshop, CHECKS, &[together::check])
+    checked(piece, evaluation, workshop, CHECKS, &[together::check, bed::overlapping])
 }
 
 fn checked(

@@ -1,7 +1,7 @@
 //! Figures that lie on each other, and elements that are there twice.
 
 use super::{Finding, Job, Remedy, Weight, free, rounded_up};
-use crate::evaluate::Placed;
+use crate::evaluate::{Placed, WayOnFace};
 use crate::lettering::Reading;
 use crate::piece::{Course, Edit, Element, Kind, Repeat};
 use crate::plane::Rect;
@@ -169,25 +169,22 @@ fn apart(
         if element.locked || element.place().is_none() {
             continue;
         }
-        let seen_from = if job.layout.is_seen_through(placed) { -1.0 } else { 1.0 };
         let moves = [
-            (0.0, rest.y1 - own.y0 + BETWEEN_MM, "up"),
-            (0.0, rest.y0 - own.y1 - BETWEEN_MM, "down"),
-            (
-                rest.x1 - own.x0 + BETWEEN_MM,
-                0.0,
-                if seen_from > 0.0 { "to the right" } else { "to the left" },
-            ),
-            (
-                rest.x0 - own.x1 - BETWEEN_MM,
-                0.0,
-                if seen_from > 0.0 { "to the left" } else { "to the right" },
-            ),
+            (0.0, rest.y1 - own.y0 + BETWEEN_MM),
+            (0.0, rest.y0 - own.y1 - BETWEEN_MM),
+            (rest.x1 - own.x0 + BETWEEN_MM, 0.0),
+            (rest.x0 - own.x1 - BETWEEN_MM, 0.0),
         ];
-        for (dx, dy, way) in moves {
+        for (dx, dy) in moves {
             let up = |mm: f64| rounded_up(mm.abs()) * mm.signum() + 0.0;
             let (dx, dy) = (up(dx), up(dy));
             let by = dx.hypot(dy);
+            let way = match job.layout.way_on_face(placed, (dx, dy)) {
+                WayOnFace { up, .. } if up > 0.0 => "up",
+                WayOnFace { up, .. } if up < 0.0 => "down",
+                WayOnFace { across, .. } if across > 0.0 => "to the right",
+                _ => "to the left",
+            };
             let label = format!(
                 "Move the {} “{}” {} {way}",
                 placed.kind.word(),

@@ -1,8 +1,8 @@
-//! Patterns of more motifs than are drawn, or of none, and halos round nothing.
+//! Patterns of more motifs than are drawn, or of none, or of another pitch than was asked for, and halos round nothing.
 
 use super::{Finding, Job, Weight};
-use crate::evaluate::MOST_MOTIFS;
-use crate::piece::{Kind, limit_of};
+use crate::evaluate::{MOST_MOTIFS, Placed};
+use crate::piece::{Kind, Pattern, limit_of};
 use serde_json::json;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
@@ -48,6 +48,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 let label = format!("Make the pitch {}", job.shown(half));
                 findings.push(finding.field("pitch").remedy(label, edits));
             }
+            Kind::Pattern(pattern) => findings.extend(fitted(job, pattern, placed)),
             Kind::Halo(halo) if placed.drawn.too_many > 0 => {
                 let message = "The halo would go round more letters, in more steps or further out, than can be worked \
                                out in good time. It is left out. Let it go round fewer, in one step, or reach less \
@@ -70,4 +71,26 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         }
     }
     findings
+}
+
+/// A pattern that runs all the way round closes there, at a pitch of its own.
+fn fitted(job: &Job<'_>, pattern: &Pattern, placed: &Placed) -> Option<Finding> {
+    /// Less than this nobody measures.
+    const NOTICEABLE_MM: f64 = 0.005;
+    let pitch = placed.drawn.pitch?;
+    let asked = pattern.pitch.as_mm();
+    if (pitch - asked).abs() < NOTICEABLE_MM {
+        return None;
+    }
+    let message = format!(
+        "So that it closes round the face, the pattern has a pitch of {} instead of {}.",
+        job.shown(pitch),
+        job.shown(asked)
+    );
+    let finding = job.finding("pitch-fitted", Weight::Note, &placed.id, message).field("pitch");
+    let pitch = (pitch * 1e4).round() / 1e4;
+    Some(finding.remedy(
+        format!("Make the pitch {}", job.shown(pitch)),
+        vec![job.set(&placed.id, "pitch", pitch)],
+    ))
 }

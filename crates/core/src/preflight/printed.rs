@@ -26,8 +26,8 @@ pub struct Printed {
     pub closed: Region,
 }
 
-/// Slivers are no loss, in mm².
-const SLIVER_MM2: f64 = 0.002;
+/// What is nowhere as wide as this share of a line is a sliver that rounding leaves (ours).
+const SLIVER_SHARE: f64 = 1.0 / 20.0;
 
 /// Larger elements and slices are not looked at, in points.
 const MOST_POINTS: usize = 40_000;
@@ -99,7 +99,7 @@ impl<'a> Press<'a> {
             _ => (self.line, self.gap),
         };
         let (lost, closed) = self.pressed(&placed.region, narrowest, nearest);
-        (worth(&lost), worth(&closed))
+        (worth(&lost, self.line), worth(&closed, self.line))
     }
 
     /// What is lost of a slice, of all that is solid and of each colour, and what closes.
@@ -110,9 +110,11 @@ impl<'a> Press<'a> {
     }
 }
 
-/// Without slivers.
-fn worth(region: &Region) -> Region {
-    let parts = region.clumps().into_iter().filter(|part| part.area() > SLIVER_MM2);
+/// Without slivers, by the width of a line in mm.
+fn worth(region: &Region, line: f64) -> Region {
+    let half = SLIVER_SHARE * line / 2.0;
+    let is_wide = |part: &Region| !part.offset(-half, Tolerance::Fine).is_empty();
+    let parts = region.clumps().into_iter().filter(is_wide);
     Region::gather(parts.collect())
 }
 
@@ -166,8 +168,8 @@ fn of_several(
             });
         // What an element loses is said of it, and so is what closes in it: of what is cut the one is the other.
         let known = lost.union(&closed);
-        printed.lost = worth(&printed.lost.difference(&known));
-        printed.closed = worth(&printed.closed.difference(&known));
+        printed.lost = worth(&printed.lost.difference(&known), press.line);
+        printed.closed = worth(&printed.closed.difference(&known), press.line);
         (!(printed.lost.is_empty() && printed.closed.is_empty())).then_some(printed)
     };
     Ok(faces.into_values().filter_map(beyond_own).collect())

@@ -2,7 +2,7 @@
 //! circle or a larger plate. Whether they do is tried before they are offered.
 
 use super::{Figure, Finding, Job, Remedy, SMALLEST_LETTERS_MM, free, rounded_down};
-use crate::piece::{Course, Edit, Lettering, Outline, TextLine, limit_of};
+use crate::piece::{Course, Edit, Lettering, Outline, PolygonSize, TextLine, limit_of};
 use crate::plane::Rect;
 use serde_json::json;
 
@@ -125,17 +125,37 @@ fn wider_plate(job: &Job<'_>, figure: Figure<'_>, missing: f64) -> Option<Remedy
     if missing >= 0.0 {
         return None;
     }
-    let (edit, label) = plate_made(job, "width", -missing)?;
-    let edits = vec![edit, job.place(&figure.placed.id, "across", "clear", 0.0)];
+    let (mut edits, label) = plate_made(job, "width", -missing)?;
+    edits.push(job.place(&figure.placed.id, "across", "clear", 0.0));
     Some(Remedy { label: format!("Make the plate {label}"), edits })
 }
 
-/// The edit that makes a side of the plate longer by so many mm, and what it is then; none where it goes by itself or
-/// cannot be so long.
-fn plate_made(job: &Job<'_>, side: &str, by: f64) -> Option<(Edit, String)> {
+/// Whether the plate is as wide as it is high and is meant to: a circle, a regular star.
+fn is_even(job: &Job<'_>) -> bool {
+    let is_about_a_middle = matches!(
+        job.component.outline(),
+        Some(
+            Outline::Ellipse
+                | Outline::Scallop(_)
+                | Outline::Ring(_)
+                | Outline::Star(_)
+                | Outline::Polygon(_)
+        )
+    );
+    let plate = job.component.plate();
+    let is_given_once = job.component.outline().is_some_and(Outline::is_given_by_one_figure);
+    is_given_once || is_about_a_middle && plate.is_some_and(|plate| plate.width == plate.height)
+}
+
+/// The edits that make a side of the plate longer by so many mm, and what it is then; none where it goes by itself or
+/// cannot be so long. A circle stays one.
+fn plate_made(job: &Job<'_>, side: &str, by: f64) -> Option<(Vec<Edit>, String)> {
     let plate = job.component.plate().filter(|plate| !plate.grows.any())?;
     if matches!(job.component.outline(), Some(Outline::Contour(_))) {
         return None;
+    }
+    if job.component.outline().is_some_and(Outline::is_given_by_one_figure) {
+        return polygon_made(job, by);
     }
     let (now, word) = match side {
         "width" => (plate.width, "wide"),
@@ -143,8 +163,31 @@ fn plate_made(job: &Job<'_>, side: &str, by: f64) -> Option<(Edit, String)> {
     };
     let enough = (now.as_mm() + by).ceil();
     let can_be = limit_of("plate", side).is_some_and(|limit| enough <= limit.high);
+    if is_even(job) {
+        let both = ["width", "height"].map(|side| job.set_blank(side, enough));
+        return can_be.then(|| (both.into(), format!("{} across", job.shown(enough))));
+    }
     let label = format!("{} {word}", job.shown(enough));
-    can_be.then(|| (job.set_blank(side, enough), label))
+    can_be.then(|| (vec![job.set_blank(side, enough)], label))
+}
+
+/// A regular polygon that reaches further by half of so many mm on every side.
+fn polygon_made(job: &Job<'_>, by: f64) -> Option<(Vec<Edit>, String)> {
+    let Some(Outline::Polygon(polygon)) = job.component.outline() else { return None };
+    let size = polygon.regular?;
+    let radius = size.circumradius(polygon.sides);
+    let half_angle = std::f64::consts::PI / f64::from(polygon.sides);
+    let larger = radius + by / 2.0 / half_angle.cos();
+    let (word, now) = match size {
+        PolygonSize::Flats(now) => ("flats", now),
+        PolygonSize::Corners(now) => ("corners", now),
+        PolygonSize::Side(now) => ("side", now),
+    };
+    let enough = (now.as_mm() * larger / radius).ceil();
+    let field = format!("outline.polygon.regular.{word}");
+    let can_be = limit_of("plate", &field).is_some_and(|limit| enough <= limit.high);
+    let told = if word == "side" { "along a side" } else { "across" };
+    can_be.then(|| (vec![job.set_blank(&field, enough)], format!("{} {told}", job.shown(enough))))
 }
 
 /// Words round a circle, made smaller with it so that they keep within the outline.
@@ -172,11 +215,17 @@ pub(super) fn larger_plate(job: &Job<'_>, ink: Rect, rect: Rect) -> Option<Remed
         ("width", (rect.x0 - ink.x0).max(ink.x1 - rect.x1)),
         ("height", (rect.y0 - ink.y0).max(ink.y1 - rect.y1)),
     ];
-    let over = sides.into_iter().filter(|(_, over)| *over > 0.0);
+    let over: Vec<(&str, f64)> = sides.into_iter().filter(|(_, over)| *over > 0.0).collect();
+    let over = match is_even(job) {
+        true => over.into_iter().max_by(|a, b| a.1.total_cmp(&b.1)).into_iter().collect(),
+        false => over,
+    };
+    let over = over.into_iter();
     // It grows about its middle.
     let made = over.map(|(side, over)| plate_made(job, side, 2.0 * (over + margin)));
-    let (edits, said): (Vec<Edit>, Vec<String>) =
+    let (edits, said): (Vec<Vec<Edit>>, Vec<String>) =
         made.collect::<Option<Vec<_>>>()?.into_iter().unzip();
+    let edits = edits.concat();
     let label = format!("Make the plate {}", said.join(" and "));
     (!edits.is_empty()).then_some(Remedy { label, edits })
 }

@@ -129,11 +129,11 @@ fn meeting(job: &Job<'_>, slots: &[SlotCut]) -> Vec<Finding> {
 
 /// What stands up on a plate where it goes into its slot.
 fn in_the_way(job: &Job<'_>) -> Vec<Finding> {
-    let Some(plate) = job.component.plate() else { return Vec::new() };
     let Some(joint) = job.piece.joint_of(&job.component.id) else { return Vec::new() };
     let Some(into) = job.piece.component(&joint.into) else { return Vec::new() };
     let Some(slot) = &joint.slot else { return Vec::new() };
-    let mouth = slot.depth.as_mm() - plate.height.as_mm() / 2.0;
+    let foot = job.layout.blank.base.bounds().map_or(0.0, |sheet| sheet.y0);
+    let mouth = foot + slot.depth.as_mm();
     let thickness = job.layout.blank.thickness;
     let stands_up = |bottom: f64, top: f64| bottom < -1e-6 || top > thickness + 1e-6;
     let mut findings = Vec::new();

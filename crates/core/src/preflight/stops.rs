@@ -85,10 +85,17 @@ fn out_of_reach(job: &Job<'_>, element: &str) -> Finding {
         Some(placed) => {
             let width = Length::mm(placed.frame.width().round());
             let length = format_length(width, job.piece.units);
-            let message = format!(
-                "The lettering would be {length} long and reach beyond the {limit} there is room \
-                 for. Use fewer or smaller letters."
-            );
+            // What is short enough lies too far out.
+            let message = match placed.frame.width() > 2.0 * MAX_COORDINATE_MM {
+                true => format!(
+                    "The lettering would be {length} long and reach beyond the {limit} there is room for. Use \
+                     fewer or smaller letters."
+                ),
+                false => format!(
+                    "The lettering, {length} long, lies so far out that it reaches beyond the {limit} there is room \
+                     for. Bring it back, or use fewer or smaller letters."
+                ),
+            };
             ("lines", message)
         }
         None => {

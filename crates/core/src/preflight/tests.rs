@@ -67,7 +67,7 @@ fn every_mistake_is_found_at_its_field() {
         (vec![left(-40.0)], "hole-near-edge", Must, "place.across.distance"),
         (vec![set("hole-1", "diameter", json!(24))], "hole-too-large", Must, "diameter"),
         (vec![depth(3.0)], "too-deep", Must, "relief.recessed.by"),
-        (vec![depth(2.8)], "thin-floor", Should, "relief.recessed.by"),
+        (vec![depth(2.8)], "thin-floor", Must, "relief.recessed.by"),
         (
             vec![set("blank", "outline.rectangle.top_left", json!({ "round": 13 }))],
             "corner-size",

@@ -120,26 +120,42 @@ impl KernelSolid {
     /// Its closed mesh, on the grid, without specks. Triangles that rounding to the grid left without area
     /// are taken out. Surfaces that touch in a place share their vertices there.
     pub fn mesh(&self) -> Mesh {
-        let Mesh { vertices, triangles } = self.surface();
-        let steps = exact_steps(&vertices);
-        let mut index: HashMap<[i32; 3], u32> = HashMap::with_capacity(vertices.len());
-        let mut placed = Vec::with_capacity(vertices.len());
-        let places = vertices.iter().map(|vertex| {
-            let at = vertex.map(|mm| to_coarse_grid(mm, steps));
-            *index.entry(at).or_insert_with(|| {
-                placed.push(at.map(from_grid));
-                placed.len() as u32 - 1
-            })
-        });
-        let places: Vec<u32> = places.collect();
-        tidied(placed, triangles.into_iter().map(|t| t.map(|i| places[i as usize])))
+        let surface = self.surface();
+        let steps = exact_steps(furthest(&surface));
+        on_grid(&surface, steps)
     }
+}
+
+/// How far from the origin a mesh reaches along any axis, in mm.
+pub(crate) fn furthest(mesh: &Mesh) -> f64 {
+    mesh.vertices.iter().flatten().fold(0.0, |far: f64, mm| far.max(mm.abs()))
+}
+
+/// A mesh whose vertices f32 holds exactly, where it or what it is to be seen with reaches so far, in mm; nothing where it
+/// is so already.
+pub(crate) fn exact_in_f32(mesh: &Mesh, furthest: f64) -> Option<Mesh> {
+    let steps = exact_steps(furthest);
+    (steps > 1).then(|| on_grid(mesh, steps))
+}
+
+/// A mesh rounded to so many grid steps, without triangles that have no area left.
+fn on_grid(mesh: &Mesh, steps: i32) -> Mesh {
+    let mut index: HashMap<[i32; 3], u32> = HashMap::with_capacity(mesh.vertices.len());
+    let mut placed = Vec::with_capacity(mesh.vertices.len());
+    let places = mesh.vertices.iter().map(|vertex| {
+        let at = vertex.map(|mm| to_coarse_grid(mm, steps));
+        *index.entry(at).or_insert_with(|| {
+            placed.push(at.map(from_grid));
+            placed.len() as u32 - 1
+        })
+    });
+    let places: Vec<u32> = places.collect();
+    tidied(placed, mesh.triangles.iter().map(|t| t.map(|i| places[i as usize])))
 }
 
 /// How many grid steps vertices are rounded to so that all of them are exact in f32, as files hold them:
 /// 1 where nothing reaches beyond [`MAX_COORDINATE_MM`], 2 up to twice that.
-fn exact_steps(vertices: &[[f64; 3]]) -> i32 {
-    let furthest = vertices.iter().flatten().fold(0.0, |far: f64, mm| far.max(mm.abs()));
+fn exact_steps(furthest: f64) -> i32 {
     let mut steps = 1;
     while f64::from(steps) * MAX_COORDINATE_MM < furthest && steps < 1 << 10 {
         steps *= 2;

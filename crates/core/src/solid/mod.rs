@@ -12,11 +12,13 @@ mod pinch;
 mod sections;
 mod shells;
 mod slopes;
+mod walls;
 
 pub use cut::Cut;
 pub use faults::Faults;
-pub(crate) use kernel::KernelSolid;
+pub(crate) use kernel::{KernelSolid, exact_in_f32, furthest};
 pub use mesh::{Measures, Mesh};
 pub(crate) use mesh::{cross, dot, extremes, minus};
 pub use mesher::{MeshError, Meshed, Partings, mesh};
 pub use sections::{Act, Colour, Layer, Sections, Slab, Taper};
+pub use walls::ThinWall;

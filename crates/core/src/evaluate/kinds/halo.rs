@@ -92,7 +92,9 @@ impl Halo {
         };
         let grown = match join {
             Join::Round => ground.workshop.cache.offset(round, distance, tolerance),
-            Join::Sharp | Join::Bevel => round.offset_joined(distance, join, tolerance),
+            Join::Sharp | Join::Pointed | Join::Bevel => {
+                round.offset_joined(distance, join, tolerance)
+            }
         };
         closed(grown, self.crevices.as_mm(), self.gaps.as_mm(), tolerance)
     }

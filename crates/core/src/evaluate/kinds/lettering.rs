@@ -30,7 +30,7 @@ impl Work for Lettering {
             missing: words.missing.clone(),
             letter_height: words.letter_height,
             span: words.span,
-            too_many: 0,
+            ..Drawn::default()
         };
         let region = repeated(region.moved(dx, dy), self.repeat);
         let by = Affine::translate((dx, dy)) * laying(self, words.frame);
@@ -63,7 +63,7 @@ impl Lettering {
             missing: words.missing.clone(),
             letter_height: words.letter_height,
             span: words.span,
-            too_many: 0,
+            ..Drawn::default()
         };
         let region = repeated(words.region.clone(), self.repeat);
         let frame = region.bounds().unwrap_or(words.frame);

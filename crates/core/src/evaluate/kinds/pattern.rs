@@ -12,17 +12,33 @@ use crate::units::Length;
 impl Work for Pattern {
     fn place(&self, head: &Element, ground: &mut Ground<'_>) -> Placed {
         let room = self.room(ground);
-        let filling = Tiling::of(self, ground.workshop).fill(&room, self.whole, ground.workshop);
+        let wide = room.bounds().map_or(0.0, |bounds| bounds.width());
+        let round = ground.face.round.as_ref().filter(|round| round.is_all_round(wide));
+        let tiling = Tiling::of(self, ground.workshop);
+        let tiling = match round {
+            Some(round) => Tiling::of(&tiling.closing(self, round.way_round()), ground.workshop),
+            None => tiling,
+        };
+        // Round a skirt a motif on the seam is as whole as any other.
+        let further = 2.0 * tiling.pitch();
+        let beyond = |region: &Region| match round {
+            Some(round) => round.once(&round.gone_round(region), further),
+            None => region.clone(),
+        };
+        let narrowest = ground.piece.printer.line.as_mm();
+        let filling = tiling.fill(&beyond(&room), (self.whole, narrowest), ground.workshop);
         let (region, drawn) = match filling {
             Filling::Motifs(motifs) => {
                 // What is cut through must leave everything in one.
                 let region = match self.relief {
                     Relief::Through => {
-                        motifs.holding(&ground.face.outline, ground.workshop.tolerance)
+                        motifs.holding(&beyond(&ground.face.outline), ground.workshop.tolerance)
                     }
                     _ => motifs.region(),
                 };
-                (region, Drawn::default())
+                let region = round.map_or(region.clone(), |round| round.once(&region, 0.0));
+                let pitch = round.map(|_| tiling.pitch());
+                (region, Drawn { pitch, ..Drawn::default() })
             }
             Filling::TooMany(motifs) => {
                 (Region::default(), Drawn { too_many: motifs, ..Drawn::default() })
@@ -51,7 +67,16 @@ impl Pattern {
     fn room(&self, ground: &Ground<'_>) -> Region {
         let cache = ground.workshop.cache;
         let inset = self.inset.as_mm();
-        let within = |region: &Region| cache.offset(region, -inset, ground.workshop.tolerance);
+        let round = ground.face.round.as_ref();
+        let drawn_in = |region: &Region| cache.offset(region, -inset, ground.workshop.tolerance);
+        let within = |region: &Region| {
+            let wide = region.bounds().map_or(0.0, |bounds| bounds.width());
+            // What runs round has no ends to draw in.
+            match round.filter(|round| round.is_all_round(wide)) {
+                Some(round) => round.once(&drawn_in(&round.gone_round(region)), 0.0),
+                None => drawn_in(region),
+            }
+        };
         let filled = match &self.fills {
             Fills::Face => ground.drawn_in(inset),
             Fills::Element(_) => within(&ground.outline_of(&self.fills)),
@@ -63,7 +88,10 @@ impl Pattern {
         let apart = self.apart.as_mm();
         // What is grown only keeps clear: a coarse outline is as good, and lies outside.
         let kept = ground.kept_clear(on_what).into_iter();
-        let kept = kept.map(|region| cache.offset(&region, apart, Tolerance::Normal));
+        let kept = kept.map(|region| {
+            let grown = cache.offset(&region, apart, Tolerance::Normal);
+            round.map_or(grown.clone(), |round| round.gone_round(&grown))
+        });
         filled.difference(&Region::gather(kept.collect()))
     }
 

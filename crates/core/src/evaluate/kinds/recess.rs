@@ -5,7 +5,7 @@ use super::super::relations::Boxes;
 use super::{Figure, Work, in_clear_area};
 use crate::evaluate::{Placed, Prism};
 use crate::piece::{Blank, Depth, Edge, Element, FieldShape, Recess, Repeat};
-use crate::plane::{Rect, Region};
+use crate::plane::{Join, Rect, Region};
 use crate::solid::Act;
 
 impl Work for Recess {
@@ -62,7 +62,12 @@ impl Recess {
     fn own(&self, ground: &Ground<'_>) -> Option<(Region, Rect)> {
         let FieldShape::Own(own) = &self.shape else { return None };
         let size = own.size(&ground.piece.printer.drawn());
-        let shape = outline(&own.outline, size, ground.workshop).turned(own.turn);
+        let mut shape = outline(&own.outline, size, ground.workshop).turned(own.turn);
+        if own.outline.is_given_by_one_figure() {
+            // As much room all round as its fit says.
+            let room = (size.0 - own.width.as_mm()) / 2.0;
+            shape = shape.offset_joined(room, Join::Sharp, ground.workshop.tolerance);
+        }
         let frame = shape.bounds().unwrap_or(Rect::centred(size.0, size.1));
         Some((shape, frame))
     }

@@ -105,39 +105,21 @@ struct PlacedLoop {
     size: (f64, f64),
 }
 
-/// Puts a loop at an outline: so far out that its hole just clears the plate.
+/// Puts a loop at an outline: so far out that its hole just clears the plate. Where nothing of the plate lies on its
+/// way, as in the mouth of a C, it stands at the edge that is nearest to where the way leads.
 fn place_loop(ring: &Loop, outline: &Region, tolerance: Tolerance) -> PlacedLoop {
     let (inner, wall) = (ring.inside.as_mm() / 2.0, ring.wall.as_mm());
     let stretch = ring.ribbon.map_or(0.0, |length| (length.as_mm() / 2.0 - inner).max(0.0));
     // A loop stands outside, also of a ring whose opening would have room for it.
     let filled = outline.without_openings();
-    let (foot, (nx, ny)) = stand(ring.at, &filled);
-    let at = |distance: f64| (foot.0 + distance * nx, foot.1 + distance * ny);
-    // The opening is everything within its radius of a stretch along the outline.
-    let clearance = |(x, y): (f64, f64)| {
-        let along = |share: f64| (x - share * stretch * ny, y + share * stretch * nx);
-        let samples: &[f64] = if stretch > 0.0 { &[-1.0, -0.5, 0.0, 0.5, 1.0] } else { &[0.0] };
-        let outside = samples.iter().map(|share| -filled.depth_of(along(*share)));
-        let least = outside.fold(f64::INFINITY, f64::min);
-        if stretch == 0.0 {
-            return least;
-        }
-        let corners = filled.edges().map(|((px, py), _)| {
-            let (dx, dy) = (px - x, py - y);
-            let across = (dx * nx + dy * ny).abs();
-            let beyond = ((dy * nx - dx * ny).abs() - stretch).max(0.0);
-            across.hypot(beyond)
-        });
-        corners.fold(least, f64::min)
-    };
-    // The clearance from the plate grows along the way out once it has left the outline.
     let far = outline.bounds().map_or(0.0, |b| b.width().hypot(b.height())) + inner + stretch;
-    let (mut near, mut clear) = (0.0, far);
-    for _ in 0..48 {
-        let middle = (near + clear) / 2.0;
-        if clearance(at(middle)) >= inner { clear = middle } else { near = middle }
-    }
-    let centre = at(clear);
+    let (foot, way) = stand(ring.at, &filled);
+    let led = |foot, way| led_out(foot, way, (inner, stretch, far), &filled);
+    let (centre, (nx, ny)) = led(foot, way).map(|centre| (centre, way)).unwrap_or_else(|| {
+        let beyond = (foot.0 + far * way.0, foot.1 + far * way.1);
+        let (foot, way) = filled.outward_at(beyond).unwrap_or((foot, way));
+        (led(foot, way).unwrap_or(foot), way)
+    });
     let turn = ny.atan2(nx).to_degrees() - 90.0;
     let rounded = |radius: f64| {
         let frame = Rect::centred(2.0 * (stretch + radius), 2.0 * radius);
@@ -169,6 +151,47 @@ fn place_loop(ring: &Loop, outline: &Region, tolerance: Tolerance) -> PlacedLoop
         hole: rounded(inner),
         size: (2.0 * (stretch + radius), 2.0 * radius),
     }
+}
+
+/// Where an opening, of a radius and a stretch in mm, just clears an outline, led in from so far out on a way from a foot;
+/// nothing where the outline never comes near that way.
+fn led_out(
+    foot: (f64, f64),
+    (nx, ny): (f64, f64),
+    (inner, stretch, far): (f64, f64, f64),
+    filled: &Region,
+) -> Option<(f64, f64)> {
+    let at = |distance: f64| (foot.0 + distance * nx, foot.1 + distance * ny);
+    // The opening is everything within its radius of a stretch along the outline.
+    let clearance = |distance: f64| {
+        let (x, y) = at(distance);
+        let along = |share: f64| (x - share * stretch * ny, y + share * stretch * nx);
+        let samples: &[f64] = if stretch > 0.0 { &[-1.0, -0.5, 0.0, 0.5, 1.0] } else { &[0.0] };
+        let outside = samples.iter().map(|share| -filled.depth_of(along(*share)));
+        let least = outside.fold(f64::INFINITY, f64::min);
+        if stretch == 0.0 {
+            return least;
+        }
+        let corners = filled.edges().map(|((px, py), _)| {
+            let (dx, dy) = (px - x, py - y);
+            let across = (dx * nx + dy * ny).abs();
+            let beyond = ((dy * nx - dx * ny).abs() - stretch).max(0.0);
+            across.hypot(beyond)
+        });
+        corners.fold(least, f64::min)
+    };
+    // From outside inwards, so that what comes first stops it, whatever lies further in.
+    const MOST_STEPS: f64 = 500.0;
+    let step = inner.max(far / MOST_STEPS);
+    let steps = (far / step).ceil() as usize;
+    let ways = (0..=steps).rev().map(|i| i as f64 * step);
+    let mut near = ways.into_iter().find(|distance| clearance(*distance) < inner)?;
+    let mut clear = near + step;
+    for _ in 0..48 {
+        let middle = (near + clear) / 2.0;
+        if clearance(middle) >= inner { clear = middle } else { near = middle }
+    }
+    Some(at(clear))
 }
 
 /// An outline with a loop joined to it.

@@ -30,7 +30,10 @@ pub(super) fn read(bytes: &[u8]) -> Result<FoundDrawing, DrawingError> {
     })?;
     let mut reading = Reading::new("DXF", false);
     reading.found.stated = millimetres(drawing.header.default_drawing_units);
-    let is_imperial = matches!(drawing.header.drawing_units, DrawingUnits::English);
+    // Where the file says nothing of it the library says inches; then it is a guess like any other.
+    const MEASUREMENT: &[u8] = b"$MEASUREMENT";
+    let says_so = bytes.windows(MEASUREMENT.len()).any(|text| text == MEASUREMENT);
+    let is_imperial = says_so && matches!(drawing.header.drawing_units, DrawingUnits::English);
     let guess = if is_imperial { 25.4 } else { 1.0 };
     reading.found.likely = reading.found.stated.unwrap_or(guess);
     let blocks: HashMap<&str, &::dxf::Block> =

@@ -35,8 +35,44 @@ pub fn through([a, b, c]: [Point; 3]) -> Option<Circle> {
 
 /// The circle within the triangle of three lines: its middle is that of the corners, each weighed by the side
 /// across from it, and its radius the area by half the way round.
-/// Nothing where two of the lines are parallel or all meet in one point.
+/// Of two that are parallel it touches both, and the third on the side they were given on.
+/// Nothing where all of the lines are parallel or meet in one point.
 pub fn touching(lines: [[Point; 2]; 3]) -> Option<Circle> {
+    between_parallels(lines).or_else(|| within_triangle(lines))
+}
+
+/// The circle between two parallel lines that touches a third one: as wide as they are apart, its middle on the line
+/// halfway between them. There are two such; the one nearer to where the lines were given is taken.
+fn between_parallels(lines: [[Point; 2]; 3]) -> Option<Circle> {
+    let way = |[a, b]: [Point; 2]| {
+        let length = a.distance(b);
+        (length > 1e-9).then(|| (b - a) / length)
+    };
+    let ways = [way(lines[0])?, way(lines[1])?, way(lines[2])?];
+    let is_parallel = |i: usize, j: usize| ways[i].cross(ways[j]).abs() <= 1e-9;
+    let [one, other, third] = [[0, 1, 2], [1, 2, 0], [2, 0, 1]]
+        .into_iter()
+        .find(|[i, j, k]| is_parallel(*i, *j) && !is_parallel(*i, *k))?;
+    // Square to the parallel lines, from one to the other.
+    let apart = ways[one].cross(lines[other][0] - lines[one][0]);
+    let radius = apart.abs() / 2.0;
+    if radius < 1e-9 {
+        return None;
+    }
+    let normal = kurbo::Vec2::new(-ways[one].y, ways[one].x);
+    let halfway = lines[one][0] + normal * (apart / 2.0);
+    let from_third = ways[third].cross(halfway - lines[third][0]);
+    let per_step = ways[third].cross(ways[one]);
+    let middles = lines.map(|[a, b]| a.midpoint(b));
+    let centres =
+        [radius, -radius].map(|off| halfway + ways[one] * ((off - from_third) / per_step));
+    let far = |centre: &Point| middles.iter().map(|middle| centre.distance(*middle)).sum::<f64>();
+    let centre = centres.into_iter().min_by(|a, b| far(a).total_cmp(&far(b)))?;
+    Some(Circle { centre, radius })
+}
+
+/// The circle within the triangle of three lines.
+fn within_triangle(lines: [[Point; 2]; 3]) -> Option<Circle> {
     let meet = |[a, b]: [Point; 2], [c, d]: [Point; 2]| {
         let (u, v) = (b - a, d - c);
         let across = u.cross(v);

@@ -90,6 +90,13 @@ fn arcs_go_over_their_point_and_circles_through_three_or_within_three_lines() {
     let lines = [[[0.0, 0.0], [30.0, 0.0]], [[0.0, 5.0], [0.0, 9.0]], [[30.0, 0.0], [15.0, 20.0]]];
     let inner = taken(Mirror::None, vec![figure(DrawnLine::Touching(lines))]);
     has_area(&inner, PI * 100.0, 63.0);
+    // Between two sides 8 mm apart, whichever come first, it is 4 mm in radius and touches the third from the side they lie on.
+    let rails = [[[0.0, 0.0], [30.0, 0.0]], [[4.0, 8.0], [30.0, 8.0]], [[0.0, 2.0], [0.0, 6.0]]];
+    for order in [[0, 1, 2], [1, 2, 0], [2, 1, 0]] {
+        let lines = order.map(|i: usize| rails[i].map(|[x, y]: [f64; 2]| Point::new(x, y)));
+        let Circle { centre, radius } = touching(lines).unwrap();
+        assert!((radius - 4.0).abs() < 1e-9 && centre.distance(Point::new(4.0, 4.0)) < 1e-9);
+    }
     let level = Point::new(0.0, 0.0);
     assert_eq!(through([level, Point::new(5.0, 0.0), Point::new(9.0, 0.0)]), None);
     assert_eq!(touching([[level, Point::new(1.0, 0.0)]; 3]), None);
