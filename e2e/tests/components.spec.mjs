@@ -39,6 +39,9 @@ test('a nameplate of two parts: an upright with its name cut through, and a foot
   await put(page, 'Words', 'HARBOUR');
   await page.locator('.settings').getByRole('radio', { name: 'recessed', exact: true }).check();
   await saved(page);
+  // A part of the name stands in the slot, which is said; one click brings it out.
+  await page.getByRole('button', { name: /^Preflight: 1 to mend/ }).click();
+  await page.getByRole('button', { name: /^Move it up by/ }).click();
   await expect(page.getByText('Preflight has nothing to say')).toBeVisible();
 
   // A thicker plate takes its slot along.

@@ -465,7 +465,7 @@ fn area_of(taken: &TakenShape) -> f64 {
     let shape = Shape::open(&taken.document.write(), "").ok();
     let shape = shape.filter(|shape| shape.points() < MOST_POINTS);
     let large = shape.map(|shape| {
-        let width = LARGER * shape.size().0;
+        let width = LARGER * shape.frame.width();
         let setting = Setting { width, stretch: 1.0, turn: 0.0, mirrored: false };
         shape.set(setting, &Stroke::default(), Tolerance::Fine)
     });
