@@ -7,9 +7,6 @@ use crate::units::Length;
 use serde_json::{Value, json};
 use std::collections::HashSet;
 
-/// Deep enough for two or three layers.
-const INLAY_MM: f64 = FLOOR_COLOUR_MM;
-
 /// Gives something a colour. A filament the piece knows is brought up to date; those that nothing names
 /// any more are dropped.
 pub(super) fn colour(
@@ -29,7 +26,7 @@ pub(super) fn colour(
         (Some(inlay), None) => piece.set_value(target, inlay, Value::Null)?,
         (Some(inlay), Some(id)) => {
             let depth = piece.value(target, &format!("{inlay}.depth"));
-            let depth = depth.unwrap_or_else(|| INLAY_MM.into());
+            let depth = depth.unwrap_or_else(|| FLOOR_COLOUR_MM.into());
             piece.set_value(target, inlay, json!({ "colour": id, "depth": depth }))?;
         }
         (None, id) => {

@@ -1,3 +1,5 @@
+//! Bent bars: blanks of one thickness with a bend.
+
 use super::check::Checker;
 use super::{Edge, FaceName, Sides, limits};
 use crate::filament::shipped_palette;

@@ -9,6 +9,8 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
 }
 
 fn meeting(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Option<Finding> {
+    // Where the work was stopped nobody waits for what it finds.
+    job.workshop.go_on().ok()?;
     // Openwork is meant to join; what nobody set closer stands as the typeface has it.
     let Lettering { style, course, .. } = lettering;
     let is_plain = matches!(course, Course::Straight | Course::Below);

@@ -55,11 +55,11 @@ impl Mesh {
         go_on: impl Fn() -> Result<(), E>,
     ) -> Result<Option<ThinWall>, E> {
         let normals: Vec<[f64; 3]> = self.triangles.iter().map(|t| normal(self, *t)).collect();
-        let seats = self.seats(&normals);
-        let near = Cells::of(self, most);
+        let seats = self.seats(&normals, &go_on)?;
+        let near = Cells::of(self, most, &go_on)?;
         let mut thinnest: Option<ThinWall> = None;
         for (i, seat) in seats.iter().enumerate() {
-            if i % 1024 == 0 {
+            if i % 64 == 0 {
                 go_on()?;
             }
             let reach = thinnest.map_or(most, |thin| thin.width);
@@ -94,10 +94,17 @@ impl Mesh {
     }
 
     /// The points that are looked from.
-    fn seats(&self, normals: &[[f64; 3]]) -> Vec<Seat> {
+    fn seats<E>(
+        &self,
+        normals: &[[f64; 3]],
+        go_on: &impl Fn() -> Result<(), E>,
+    ) -> Result<Vec<Seat>, E> {
         let mut edges: HashMap<(u32, u32), [u32; 2]> =
             HashMap::with_capacity(self.triangles.len() * 2);
         for (i, [a, b, c]) in self.triangles.iter().enumerate() {
+            if i % 4096 == 0 {
+                go_on()?;
+            }
             for (from, to) in [(a, b), (b, c), (c, a)] {
                 let key = (*from.min(to), *from.max(to));
                 edges.entry(key).or_insert([i as u32; 2])[1] = i as u32;
@@ -106,7 +113,10 @@ impl Mesh {
         let mut edges: Vec<_> = edges.into_iter().collect();
         edges.sort_unstable();
         let mut seats = Vec::new();
-        for ((from, to), on) in edges {
+        for (i, ((from, to), on)) in edges.into_iter().enumerate() {
+            if i % 4096 == 0 {
+                go_on()?;
+            }
             let [one, other] = on.map(|triangle| normals[triangle as usize]);
             let [a, b] = [from, to].map(|at| self.vertices[at as usize]);
             // Between two triangles of one plane there is no edge.
@@ -132,7 +142,7 @@ impl Mesh {
                 break;
             }
         }
-        seats
+        Ok(seats)
     }
 }
 
@@ -195,7 +205,7 @@ struct Cells {
 
 impl Cells {
     /// The triangles of a mesh, to be found from no further than `reach` mm.
-    fn of(mesh: &Mesh, reach: f64) -> Self {
+    fn of<E>(mesh: &Mesh, reach: f64, go_on: &impl Fn() -> Result<(), E>) -> Result<Self, E> {
         /// Where triangles would take up more cells, these are larger.
         const MOST_CELLS: f64 = 2e6;
         let boxes: Vec<[[f64; 3]; 2]> = mesh
@@ -223,6 +233,7 @@ impl Cells {
         for (triangle, [low, high]) in boxes.iter().enumerate() {
             let [from, to] = [low, high].map(|corner| corner.map(|mm| found.cell(mm)));
             for x in from[0]..=to[0] {
+                go_on()?;
                 for y in from[1]..=to[1] {
                     for z in from[2]..=to[2] {
                         found.by_cell.entry([x, y, z]).or_default().push(triangle as u32);
@@ -230,7 +241,7 @@ impl Cells {
                 }
             }
         }
-        found
+        Ok(found)
     }
 
     fn cell(&self, mm: f64) -> i32 {

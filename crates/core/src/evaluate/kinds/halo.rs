@@ -1,3 +1,5 @@
+//! Halos: borders that follow figures at a distance.
+
 use super::super::contour::closed;
 use super::super::ground::{Figure, Ground};
 use super::super::prism::Order;

@@ -1,3 +1,5 @@
+//! Lettering: words, made into regions where they stand on their face.
+
 use super::super::fits::{fitted, measured};
 use super::super::ground::{Ground, repeated, repeated_seats};
 use super::super::relations::Boxes;

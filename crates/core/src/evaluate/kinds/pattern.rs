@@ -1,3 +1,5 @@
+//! Patterns: motifs over a face, a recess or a halo, clear of what else lies there.
+
 use super::super::ground::{Figure, Ground};
 use super::super::motifs::{Filling, Tiling};
 use super::super::prism::Order;

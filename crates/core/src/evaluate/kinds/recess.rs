@@ -1,3 +1,5 @@
+//! Recesses: fields sunk into a face.
+
 use super::super::ground::{Ground, repeated};
 use super::super::outline::outline;
 use super::super::prism::Order;
