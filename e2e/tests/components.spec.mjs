@@ -99,8 +99,16 @@ test('letters stand on the leaning face of a bent bar, and what is there is foun
   await expect(page.locator('.plan-svg .element')).toHaveCount(0);
   await page.getByLabel('Seen from').selectOption('front');
   await expect(page.locator('.plan-svg .element')).toHaveCount(1);
-  // What cannot be is said at its field, and the solid stays.
+  // Its legs are measured from elsewhere, and it stays as large as it is.
   await page.locator('.plan-svg .blank').click({ position: { x: 8, y: 8 } });
+  await expect(field(page, 'Base')).toHaveValue('38 mm');
+  await page.getByLabel('Both run from').selectOption('straight');
+  await expect(field(page, 'Base')).not.toHaveValue('38 mm');
+  await expect(page.getByRole('img', { name: 'run from where the bend ends' })).toBeVisible();
+  await expect(fact(page, 'volume')).toHaveText(`${after.toFixed(2)} cm³`);
+  await page.getByLabel('Both run from').selectOption('corner');
+  await expect(field(page, 'Base')).toHaveValue('38 mm');
+  // What cannot be is said at its field, and the solid stays.
   await field(page, 'Bend inside').fill('60');
   await expect(page.getByText(/The bend would take up/)).toBeVisible();
   await expect(fact(page, 'volume')).toHaveText(`${after.toFixed(2)} cm³`);

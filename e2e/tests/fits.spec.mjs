@@ -51,15 +51,19 @@ test('a cap over a pipe that was measured, with words on its top and round its s
   await page.getByRole('button', { name: /^Preflight:/ }).click();
   await put(page, 'Words', 'AFT');
 
-  // A ribbed skirt has no room for them, and says so.
+  // Ribs leave them their room, in a band below them.
   await page.keyboard.press('Escape');
   await page.keyboard.press('Escape');
-  await page.getByLabel('Grip').selectOption('ribs');
+  await page.getByLabel('Grip', { exact: true }).selectOption('ribs');
+  const where = page.getByLabel('Where the grip is');
+  await expect(where).toHaveValue('band');
+  await expect(page.getByRole('alert').filter({ hasText: 'Things go round' })).toHaveCount(0);
+  // All the way up there would be none, which is said; and what was refused does not stay shown as if it were so.
+  await where.selectOption('all');
   await expect(
     page.getByRole('alert').filter({ hasText: 'Things go round a plain outside only' }),
   ).toBeVisible();
-  // What was refused does not stay shown as if it were so.
-  await expect(page.getByLabel('Grip')).toHaveValue('plain');
+  await expect(where).toHaveValue('band');
 
   const { path } = await exportStl(page);
   const { closed, size } = await readStl(path);

@@ -293,8 +293,7 @@ Alpine.data('shapes', () => ({
   },
   async wantWidth(event) {
     const width = await typed(event);
-    if (width > 0) await this.want({ width, scale: null });
-    else if (width !== undefined) event.target.value = this.width;
+    if (width !== undefined) await this.want({ width, scale: null });
   },
   wantLines(event) {
     return this.want({ lines: event.target.value });

@@ -3,13 +3,15 @@
 
 mod common;
 
-use common::worked_with;
+use common::{cache, edited, worked_with};
 use kalotype_core::formats::read_mesh;
 use kalotype_core::library::Shelf;
-use kalotype_core::piece;
+use kalotype_core::piece::{self, Edit, Piece};
 use kalotype_core::plane::Tolerance;
+use kalotype_core::preflight::{Weight, mend};
 use kalotype_core::shapes::Shape;
 use kalotype_core::stock::{Stock, stock_id};
+use kalotype_core::workshop::Workshop;
 use std::fmt::Write;
 use std::path::Path;
 
@@ -83,4 +85,44 @@ fn demo_pieces_keep_their_solids() {
 #[test]
 fn starters_keep_their_solids() {
     insta::assert_snapshot!(told("starters", &Shelf::default()));
+}
+
+/// What a starter asks for that is words, set to a name one after the other: its first line, or an input. A letter
+/// or a quay is not a name.
+fn named(piece: &Piece, name: &str) -> Vec<(String, Piece)> {
+    let words = piece.fronted.iter().filter_map(|asked| {
+        let (target, field) = (&asked.target, asked.field.as_str());
+        let mut value = piece.value(target, field)?;
+        match field {
+            _ if ["Initial", "Quay"].contains(&asked.label.as_str()) => return None,
+            "lines" => value[0]["words"] = name.into(),
+            field if field.starts_with("inputs.") => value = name.into(),
+            _ => return None,
+        }
+        Some((asked.label.clone(), edited(piece, &[Edit::set(target, field, value)])))
+    });
+    words.collect()
+}
+
+/// Names of people are short and long: whatever must be mended of one is mended by what is offered, in one go.
+#[test]
+fn starters_take_names_of_two_nine_and_sixteen_letters() {
+    let shelf = Shelf::default();
+    let mut left = Vec::new();
+    for (file, document) in piece_files("starters") {
+        let piece = piece::read(&document).unwrap();
+        for name in ["Bø", "Åse Łucja", "Maximiliane Öğüt"] {
+            for (field, made) in named(&piece, name) {
+                let cache = cache();
+                let workshop = Workshop::new(&shelf, &cache, Tolerance::Normal);
+                let mended = mend(&made, &workshop).unwrap();
+                let still = mended.findings.iter().filter(|one| one.weight != Weight::Note);
+                left.extend(still.map(|one| format!("{file}, {field}, {name}: {}", one.message)));
+                if !mended.steps.is_empty() {
+                    println!("{file}, {field}, {name}: {:?}", mended.steps);
+                }
+            }
+        }
+    }
+    assert_eq!(left, Vec::<String>::new());
 }

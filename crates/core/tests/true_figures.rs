@@ -626,6 +626,30 @@ fn letters_that_run_into_each_other_are_told() {
     let found = worked(&disc, Tolerance::Normal);
     let letters = found.layout.elements[0].region.parts().len();
     assert_eq!(told(&found, "letters-meet").is_some(), letters < 6, "{letters}");
+    // The same along the outline of a round plate, which is a circle; and mended by what is offered.
+    let read = |distance: f64, reading: &str| {
+        let course = json!({ "outline": { "of": "face", "distance": distance, "reading": reading,
+            "middle": -90.0, "spread": null } });
+        edited(&disc, &[set("lettering-1", "course", course)])
+    };
+    let along = |distance: f64| read(distance, "upright");
+    let mut has_met = 0;
+    for distance in [4.0, 8.0, 11.0, 13.0] {
+        let found = worked(&along(distance), Tolerance::Normal);
+        let letters = found.layout.elements[0].region.parts().len();
+        let finding = told(&found, "letters-meet");
+        assert_eq!(finding.is_some(), letters < 6, "{distance}: {letters}");
+        let Some(finding) = finding else { continue };
+        has_met += 1;
+        for remedy in &finding.remedies {
+            let mended = worked(&edited(&along(distance), &remedy.edits), Tolerance::Normal);
+            assert_eq!(mended.layout.elements[0].region.parts().len(), 6, "{distance}");
+        }
+    }
+    assert!(has_met > 0);
+    let heads_out = worked(&read(4.0, "clockwise"), Tolerance::Normal);
+    assert_eq!(heads_out.layout.elements[0].region.parts().len(), 6);
+    assert!(told(&heads_out, "letters-meet").is_none());
     // New words on a circle begin with room between them.
     for into in ["clockwise", "upright"] {
         for word in ["SKERRY", "POINT"] {
@@ -645,6 +669,44 @@ fn letters_that_run_into_each_other_are_told() {
             let found = worked(&turned, Tolerance::Normal);
             assert!(told(&found, "letters-meet").is_none(), "{into} {word}");
             assert_eq!(found.layout.elements[0].region.parts().len(), word.len(), "{into} {word}");
+        }
+    }
+}
+
+/// Weight that is taken away until strokes, or whole letters, are gone is told; no measure of what is left would.
+#[test]
+fn strokes_that_are_taken_away_are_told() {
+    for course in ["straight", "clockwise", "outline"] {
+        for relief in [json!({ "raised": { "by": 1.0 } }), json!({ "recessed": { "by": 1.0 } })] {
+            let lighter = |heavier: f64| {
+                let course = Edit::Turn {
+                    target: address("lettering-1"),
+                    field: "course".to_owned(),
+                    into: course.to_owned(),
+                };
+                edited(
+                    &plate(100.0, 60.0, 3.0),
+                    &[
+                        on(ElementKind::Lettering, FaceName::Front),
+                        set("lettering-1", "lines.0.words", "Åse Öl"),
+                        set("lettering-1", "size", json!({ "height": 9.0 })),
+                        course,
+                        set("lettering-1", "relief", relief.clone()),
+                        set("lettering-1", "style.heavier", heavier),
+                    ],
+                )
+            };
+            for (heavier, is_told) in [(0.0, false), (-0.1, false), (-1.0, true), (-2.0, true)] {
+                let made = lighter(heavier);
+                let found = worked(&made, Tolerance::Normal);
+                let finding = told(&found, "strokes-lost");
+                assert_eq!(finding.is_some(), is_told, "{course} {relief} {heavier}");
+                let Some(finding) = finding else { continue };
+                assert!(!finding.remedies.is_empty(), "{course} {relief} {heavier}");
+                let mended = worked(&edited(&made, &finding.remedies[0].edits), Tolerance::Normal);
+                assert!(told(&mended, "strokes-lost").is_none());
+                assert!(mended.layout.elements[0].region.parts().len() >= 7);
+            }
         }
     }
 }
@@ -1034,4 +1096,173 @@ fn words_longer_than_the_way_round_do_not_vanish() {
         assert!(volume > 0.95 * last && volume > 20.0, "{turns:.1} turns: {volume} after {last}");
         last = volume;
     }
+}
+
+/// Legs measured as straight are longer by what the bend takes: by R/tan(α/2) where both arcs begin at the same
+/// place. Measured otherwise, the same bar stays the same solid.
+#[test]
+fn legs_are_measured_from_their_corner_or_as_straight() {
+    for (angle, inside, outside) in [(60.0, 3.0, 9.0), (90.0, 2.0, 8.0), (120.0, 4.0, 5.0f64)] {
+        let sizes = |base: f64, upright: f64, legs: &str| {
+            [
+                ("length", json!(80.0)),
+                ("thickness", json!(6.0)),
+                ("angle", json!(angle)),
+                ("inside", json!(inside)),
+                ("outside", json!(outside)),
+                ("legs", json!(legs)),
+                ("base", json!(base)),
+                ("upright", json!(upright)),
+                ("long", json!("square")),
+                ("ends", json!("square")),
+            ]
+        };
+        let straight = of_blank(BlankKind::BentBar, &sizes(25.0, 40.0, "straight"));
+        // Seen from the side: two legs as thick as the bar, and between them a kite of outer and inner corner, less
+        // what the arcs leave of their corners (R²·(cot(α/2) − (π − α)/2) each).
+        let half = f64::to_radians(angle) / 2.0;
+        let bend = outside.max(inside + 6.0) / half.tan();
+        let section = (25.0 + 40.0 + 2.0 * bend) * 6.0 - 36.0 / half.tan();
+        let corner = |radius: f64| radius * radius * (1.0 / half.tan() - (PI / 2.0 - half));
+        let exact = 80.0 * (section - corner(outside) + corner(inside));
+        for tolerance in ALL {
+            close(sound(&straight, tolerance).measures.volume, exact, 2e-3);
+        }
+        close(sound(&straight, Tolerance::Fine).measures.volume, exact, 3e-4);
+        let turn = |into: &str| Edit::Turn {
+            target: Address::Blank(Component::FIRST.to_owned()),
+            field: "legs".to_owned(),
+            into: into.to_owned(),
+        };
+        let corner = edited(&straight, &[turn("corner")]);
+        let figure = |piece: &Piece, field: &str| {
+            piece
+                .value(&Address::Blank(Component::FIRST.to_owned()), field)
+                .unwrap()
+                .as_f64()
+                .unwrap()
+        };
+        close(figure(&corner, "base"), 25.0 + bend, 1e-4);
+        let volumes = [&straight, &corner, &edited(&corner, &[turn("straight")])]
+            .map(|piece| sound(piece, Tolerance::Normal).measures.volume);
+        close(volumes[1], volumes[0], 1e-5);
+        close(volumes[2], volumes[0], 1e-5);
+    }
+    // As straight, a leg is never eaten up by its bend.
+    let short = [("legs", json!("straight")), ("base", json!(1.0)), ("upright", json!(1.0))];
+    sound(&of_blank(BlankKind::BentBar, &short), Tolerance::Normal);
+}
+
+/// A grip in a band, words round the plain part beside it; at the ends of the band what stands out slopes by 45°.
+#[test]
+fn a_grip_is_kept_to_a_band_and_words_stand_beside_it() {
+    let cap = |grip: &Value, band: Value| {
+        let sizes = [
+            ("wall", json!(3.0)),
+            ("skirt", json!(20.0)),
+            ("top", json!(4.0)),
+            ("upper", json!("square")),
+            ("lower", json!("square")),
+            ("lead_in", json!(0.0)),
+            ("grip", grip.clone()),
+            ("grip_band", band),
+        ];
+        of_blank(BlankKind::Cap, &sizes)
+    };
+    let facets = json!({ "facets": 12 });
+    // Of a regular polygon about a circle, what lies outside the circle: of 12 sides, by the angle from the middle of
+    // a side. Inset by t it touches a circle smaller by t.
+    let radius = (42.4 + 0.2) / 2.0 + 3.0;
+    let outside = |inset: f64| {
+        let (flat, most) = (radius - inset, PI / 12.0);
+        let first = if inset > 0.0 { (flat / radius).acos() } else { 0.0 };
+        if first >= most {
+            return 0.0;
+        }
+        let tangents = most.tan() - first.tan();
+        24.0 * (flat * flat * tangents - radius * radius * (most - first)) / 2.0
+    };
+    let stands_out = radius / (PI / 12.0).cos() - radius;
+    let sloped: f64 = (0..2000)
+        .map(|i| outside(stands_out * (f64::from(i) + 0.5) / 2000.0) * stands_out / 2000.0)
+        .sum();
+    let plain = cap(&json!("plain"), Value::Null);
+    for tolerance in ALL {
+        let without = sound(&plain, tolerance).measures.volume;
+        let more = |up: f64, height: f64| {
+            let banded = cap(&facets, json!({ "up": up, "height": height }));
+            sound(&banded, tolerance).measures.volume - without
+        };
+        // What a circle loses to its chords, the outside of a band gains.
+        let rel = if tolerance == Tolerance::Fine { 0.02 } else { 0.12 };
+        close(more(0.0, 10.0), outside(0.0) * (10.0 - stands_out) + sloped, rel);
+        close(more(6.0, 10.0), outside(0.0) * (10.0 - 2.0 * stands_out) + 2.0 * sloped, rel);
+        close(more(14.0, 10.0), outside(0.0) * (10.0 - stands_out) + sloped, rel);
+    }
+    // Words round the larger plain part, whatever the grip, wherever its band is.
+    let grips = [
+        json!({ "ribs": { "count": 24, "depth": 1.0 } }),
+        facets,
+        json!({ "knurl": { "count": 24, "depth": 0.8 } }),
+    ];
+    for grip in grips {
+        for (up, height, plain) in
+            [(0.0, 10.0, [10.0, 24.0]), (14.0, 10.0, [0.0, 14.0]), (9.0, 4.0, [13.0, 24.0])]
+        {
+            let banded = cap(&grip, json!({ "up": up, "height": height }));
+            let lettered = edited(&banded, &[on(ElementKind::Lettering, FaceName::Around)]);
+            let before = sound(&banded, Tolerance::Normal);
+            let found = sound(&lettered, Tolerance::Normal);
+            assert!(found.measures.volume > before.measures.volume + 1.0, "{grip} {up}");
+            let chart = evaluated(&lettered, Tolerance::Normal);
+            let made = chart.component(Component::FIRST).unwrap();
+            let words = made.layout.element("lettering-1").unwrap();
+            let high = words.region.bounds().unwrap();
+            // The chart of a face that runs round has its middle where the plain part has its own.
+            let middle = (plain[0] + plain[1]) / 2.0;
+            assert!(middle + high.y0 >= plain[0] && middle + high.y1 <= plain[1], "{grip} {up}");
+            assert!(
+                found.findings.iter().all(|finding| finding.weight != Weight::Must),
+                "{grip} {up}: {:?}",
+                found.findings
+            );
+        }
+    }
+    let grip = json!({ "ribs": { "count": 24, "depth": 1.0 } });
+    let whole = cap(&grip, Value::Null);
+    assert!(try_edits(&whole, &[on(ElementKind::Lettering, FaceName::Around)]).is_err());
+    for band in [json!({ "up": 20.0, "height": 10.0 }), json!({ "up": 0.0, "height": 23.8 })] {
+        let error = try_edits(&whole, &[set("blank", "grip_band", band)]).unwrap_err();
+        assert_eq!(error.field, "grip_band.height");
+    }
+    // Ribs on an outside that words go round already are kept to a band below them, all that is left.
+    for into in ["ribs", "facets", "knurl"] {
+        let turn = Edit::Turn {
+            target: Address::Blank(Component::FIRST.to_owned()),
+            field: "grip".to_owned(),
+            into: into.to_owned(),
+        };
+        let words = edited(
+            &cap(&json!("plain"), Value::Null),
+            &[
+                on(ElementKind::Lettering, FaceName::Around),
+                set("lettering-1", "size", json!({ "height": 6.0 })),
+            ],
+        );
+        let gripped = edited(&words, &[turn]);
+        let found = sound(&gripped, Tolerance::Normal);
+        assert!(found.measures.volume > sound(&words, Tolerance::Normal).measures.volume, "{into}");
+        let band =
+            gripped.value(&Address::Blank(Component::FIRST.to_owned()), "grip_band").unwrap();
+        assert!((24.0 - 6.0 - 3.0 - band["height"].as_f64().unwrap()).abs() < 0.3, "{into} {band}");
+        assert!(
+            found.findings.iter().all(|one| one.weight != Weight::Must),
+            "{:?}",
+            found.findings
+        );
+    }
+    // Taken away again, what stands round it is not lost in silence: it is refused.
+    let banded = cap(&grip, json!({ "up": 0.0, "height": 10.0 }));
+    let lettered = edited(&banded, &[on(ElementKind::Lettering, FaceName::Around)]);
+    assert!(try_edits(&lettered, &[set("blank", "grip_band", Value::Null)]).is_err());
 }

@@ -86,6 +86,10 @@ export const components = (desk) => ({
   get ventKind() {
     return this.view && desk.blank.vent === null ? 'closed' : 'open';
   },
+  /** Whether a grip goes all the way up or is kept to a band. */
+  get gripPart() {
+    return this.view && desk.blank.grip_band ? 'band' : 'all';
+  },
   get shankKind() {
     return this.view && desk.blank.wall === null ? 'solid' : 'hollow';
   },

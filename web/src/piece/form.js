@@ -73,8 +73,8 @@ Alpine.data('formPage', () => ({
     return massOf(this.view);
   },
   get findings() {
-    // What somebody left as it is, whoever fills in the form need not hear of.
-    return findingsOf(this.view).filter((finding) => finding.isOpen);
+    // What somebody left as it is, and what is merely good to know, whoever fills in the form need not hear of.
+    return findingsOf(this.view).filter((finding) => finding.isOpen && finding.weight !== 'note');
   },
   get quietWord() {
     return this.view?.old ? 'Preflight is looking…' : 'Preflight has nothing to say';

@@ -70,7 +70,8 @@ export const preflight = (desk, root) => ({
     desk.edit(this.view.findings[index].remedies[way].edits, { gesture: newGesture() });
   },
   get canMendAll() {
-    return this.mending === null && this.open.filter((finding) => finding.ways.length > 0).length > 1;
+    const wanted = this.open.filter((finding) => finding.weight !== 'note' && finding.ways.length > 0);
+    return this.mending === null && wanted.length > 1;
   },
   /** Asks how all of it would be mended, which is shown before it is done. */
   async askMending() {

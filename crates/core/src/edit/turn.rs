@@ -12,8 +12,8 @@ use crate::json::Node;
 use crate::lettering::{CircleSide, Reading, Style};
 use crate::piece::{
     Address, Blank, Bridges, CircleCourse, Code, Component, Course, EditError, Element,
-    ElementKind, Emblem, FieldShape, Fit, Fits, Grip, Height, Kind, LetterSize, Lettering, Lying,
-    Outline, Piece, Polygon, PolygonSize, Relief, Stroke, Symbol, limit_of,
+    ElementKind, Emblem, FaceName, FieldShape, Fit, Fits, Grip, Height, Kind, LetterSize,
+    Lettering, Lying, Outline, Piece, Polygon, PolygonSize, Relief, Stroke, Symbol, limit_of,
 };
 use crate::plane::Tolerance;
 use crate::shapes::{Shape, is_own};
@@ -43,6 +43,14 @@ pub(super) fn turned(
     if let ([.., "outline"], true) = (names.as_slice(), is_own(into)) {
         let shape = workshop.shape(into).ok_or_else(refuse)?;
         return Ok(drawn_outline(piece, target, field, &shape).ok_or_else(refuse)?);
+    }
+    if let (Address::Blank(_), ["legs"]) = (target, names.as_slice()) {
+        return Ok(legs_measured(piece, target, into).ok_or_else(refuse)?);
+    }
+    if let (Address::Blank(_), ["grip"]) = (target, names.as_slice())
+        && let Some(values) = grip_beside(piece, target, into, workshop)?
+    {
+        return Ok(values);
     }
     if let Some(value) = by_name(piece, target, field, &names, into) {
         return one(value);
@@ -75,6 +83,7 @@ fn by_name(
             fit(before, into, &piece.printer.drawn())
         }
         ["grip"] => grip(before, into),
+        ["grip_band"] => grip_band(piece, target, into),
         ["stroke", "section"] => {
             plain_or(into, &["flat", "round"], ("tapered", CUSTOMARY_RIDGE_MM))
         }
@@ -186,6 +195,52 @@ fn grip(before: Option<Value>, into: &str) -> Option<Value> {
         _ => return None,
     };
     Some(json!(grip))
+}
+
+/// How high the outside of something with a grip is, in mm, and whether the grip is kept to a band of it.
+fn outside(blank: &Blank) -> Option<(f64, bool)> {
+    match blank {
+        Blank::Cap(cap) => Some((cap.skirt.as_mm() + cap.top.as_mm(), cap.grip_band.is_some())),
+        Blank::Plug(plug) => Some((plug.top.as_mm(), plug.grip_band.is_some())),
+        _ => None,
+    }
+}
+
+/// A grip on an outside that something goes round is kept to a band below it, where there is room for one.
+fn grip_beside(
+    piece: &Piece,
+    target: &Address,
+    into: &str,
+    workshop: &Workshop<'_>,
+) -> Result<Option<Values>, Unapplied> {
+    /// Between the band and what goes round, and the lowest band.
+    const CLEAR_MM: f64 = 1.5;
+    const LEAST_MM: f64 = 2.0;
+    let component = piece.component_of(target)?;
+    let goes_round = |element: &Element| element.face == FaceName::Around;
+    let Some((whole, false)) = outside(&component.blank) else { return Ok(None) };
+    if into == "plain" || !component.elements.iter().any(goes_round) {
+        return Ok(None);
+    }
+    let layout = laid_out(piece, target, workshop)?;
+    let round = layout.elements.iter().filter(|placed| placed.face == FaceName::Around);
+    let ink = round.filter_map(|placed| placed.region.bounds()).reduce(|all, one| all.hull(&one));
+    let left = whole - ink.map_or(0.0, |ink| ink.height()) - 2.0 * CLEAR_MM;
+    let Some(value) = grip(piece.value(target, "grip"), into).filter(|_| left >= LEAST_MM) else {
+        return Ok(None);
+    };
+    let band = json!({ "up": 0.0, "height": tenths_below(left) });
+    Ok(Some(vec![("grip".to_owned(), value), ("grip_band".to_owned(), band)]))
+}
+
+/// A band over the lower half of an outside.
+fn grip_band(piece: &Piece, target: &Address, into: &str) -> Option<Value> {
+    let (whole, _) = outside(&piece.component(target.component()?)?.blank)?;
+    match into {
+        "all" => Some(Value::Null),
+        "band" => Some(json!({ "up": 0.0, "height": tenths(whole / 2.0).max(0.5) })),
+        _ => None,
+    }
 }
 
 /// A bead a third of the way up the skirt, and a step half as wide as the wall: sizes that go with the
@@ -363,6 +418,15 @@ fn outline(piece: &Piece, target: &Address, field: &str, into: &str) -> Option<V
         ),
         _ => None,
     }
+}
+
+/// The legs of a bent bar measured from elsewhere, as long as they are.
+fn legs_measured(piece: &Piece, target: &Address, into: &str) -> Option<Values> {
+    let Blank::BentBar(bar) = &piece.component_of(target).ok()?.blank else { return None };
+    let bar = bar.measured(serde_json::from_value(json!(into)).ok()?);
+    let figures =
+        [("legs", json!(bar.legs)), ("base", json!(bar.base)), ("upright", json!(bar.upright))];
+    Some(figures.map(|(field, value)| (field.to_owned(), value)).into())
 }
 
 /// A regular polygon given by another figure, as large as it is; or stretched to the overall size, and back.
@@ -696,7 +760,7 @@ impl Placing<'_> {
         };
         let apart = |(radius, height): (f64, f64), style: Style| {
             let laid = laid(radius, style);
-            let letters = LettersOfLines::of(self.piece, &laid, height, None, workshop)?;
+            let letters = LettersOfLines::of(self.piece, &laid, height, None, None, workshop)?;
             (letters.meeting() > 0).then(|| letters.apart(self.piece.printer.gap.as_mm())).flatten()
         };
         // Letters set further apart take more of the way, and are smaller for it.

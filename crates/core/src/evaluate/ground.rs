@@ -3,6 +3,7 @@
 //! Everything here is as it is seen from the face.
 
 use super::clear::{Round, clear_area};
+use super::openings::Cuts;
 use super::reach::within_reach;
 use super::relations::Known;
 use super::{Body, Drawn, Face, Placed, Prism};
@@ -50,6 +51,8 @@ pub(super) struct Ground<'a> {
     fields: Vec<(Region, f64)>,
     /// Height of the first raised rim above the face, in mm.
     pub rim: Option<f64>,
+    /// What is cut into it for other components.
+    cut: Region,
     /// What was found out about the elements on it.
     pub known: Known,
 }
@@ -80,11 +83,19 @@ impl<'a> Ground<'a> {
             false => body.shorter_side(),
         };
         let fields = Vec::new();
-        let known = Known::default();
+        let (cut, known) = (Region::default(), Known::default());
         let mut ground =
-            Ground { piece, component, workshop, face, shorter_side, fields, rim, known };
+            Ground { piece, component, workshop, face, shorter_side, fields, rim, cut, known };
         ground.face.clear = ground.find_clear_area(body);
         ground
+    }
+
+    /// Narrows the clear area by what is cut into the face for other components.
+    pub fn keep_off(&mut self, cuts: &Cuts, body: &Body) {
+        self.cut = cuts.taken_of(&self.face);
+        if !self.cut.is_empty() {
+            self.face.clear = self.find_clear_area(body);
+        }
     }
 
     /// The smaller side of the body, in mm.
@@ -241,7 +252,7 @@ impl<'a> Ground<'a> {
             seen.hole.shape == HoleShape::Round && seen.hole.repeat == Repeat::Once
         };
         match corner_radius {
-            Some(radius) if holes.iter().all(is_round) => {
+            Some(radius) if holes.iter().all(is_round) && self.cut.is_empty() => {
                 let rounds: Vec<Round> = holes
                     .iter()
                     .map(|seen| Round {
@@ -260,9 +271,11 @@ impl<'a> Ground<'a> {
     /// round.
     pub fn clear_shape(&self) -> Option<Region> {
         let is_box = matches!(self.component.outline(), Some(Outline::Rectangle(_)))
-            || self.face.outline.is_box()
-            || self.face.round.is_some();
-        if is_box || matches!(self.component.outline(), Some(Outline::Contour(_))) {
+            || self.face.outline.is_box();
+        if is_box && self.cut.is_empty()
+            || self.face.round.is_some()
+            || matches!(self.component.outline(), Some(Outline::Contour(_)))
+        {
             return None;
         }
         let (rim, margin) = self.rim_and_margin();
@@ -278,7 +291,7 @@ impl<'a> Ground<'a> {
             let room = margin + seen.countersink;
             all.union(&seen.region.offset(room, Tolerance::Draft))
         });
-        inner.difference(&holes)
+        inner.difference(&holes).difference(&self.cut.offset(margin, Tolerance::Draft))
     }
 
     /// How wide rims are with what lies outside them, and how far things keep from that: rims narrow the

@@ -2,6 +2,7 @@
 
 use super::ground::Ground;
 use super::kinds::{self, with_loop};
+use super::openings::Cuts;
 use super::prism::Order;
 use super::reach::within_reach;
 use super::{Body, Bridging, Face, Prism, Profile, SlotCut, SocketCut, Stack};
@@ -125,6 +126,8 @@ pub struct Drawn {
     pub letter_height: f64,
     /// What part of its circle the longest line takes up, in degrees; 0 for straight lines.
     pub span: f64,
+    /// What words along an outline run along.
+    pub along: Option<Arc<Region>>,
     /// The pitch a pattern came to that closes round its face, in mm.
     pub pitch: Option<f64>,
     /// How many motifs a pattern would have, or points a halo would go round, where that is more than are drawn.
@@ -154,6 +157,16 @@ pub fn layout(
         .map(|name| Ground::new(piece, component, &body, *name, workshop))
         .collect();
 
+    let cuts = match piece.joints_into(&component.id).next() {
+        None => Cuts::default(),
+        Some(_) => {
+            let faces: Vec<Face> = grounds.iter().map(|ground| ground.face.clone()).collect();
+            let cuts = Cuts::into(piece, component, &faces, workshop)?;
+            grounds.iter_mut().for_each(|ground| ground.keep_off(&cuts, &body));
+            cuts
+        }
+    };
+
     let (elements, whole) = all_placed(component, &body.outline, &mut grounds, workshop)?;
 
     let front = &grounds[0].face;
@@ -173,24 +186,13 @@ pub fn layout(
         reduced_edge,
     };
     let faces: Vec<Face> = grounds.into_iter().map(|ground| ground.face).collect();
-    let mut sockets = Vec::new();
-    for joint in piece.joints_into(&component.id) {
-        sockets.extend(SocketCut::of(piece, joint, &faces, workshop)?);
-    }
+    let Cuts { slots, mut sockets } = cuts;
     // What lies level with the sections becomes part of them.
     for socket in &mut sockets {
         let Some(face) = faces.iter().find(|face| face.name == socket.face) else { continue };
         if face.in_sections {
             let prisms = std::mem::take(&mut socket.prisms);
             socket.prisms = prisms.into_iter().map(|prism| face.prism_in_body(prism)).collect();
-        }
-    }
-    let fits = &piece.printer.drawn();
-    let mut slots = Vec::new();
-    for (joint, part) in piece.joints_into(&component.id) {
-        if joint.slot.is_some() {
-            let part = Body::of(piece, part, workshop)?;
-            slots.extend(SlotCut::of(joint, &part, &faces, fits));
         }
     }
     let tolerance = workshop.tolerance;

@@ -1,8 +1,10 @@
 //! What is cut into a component for another one, as it is drawn on its face: the mouths of slots and sockets.
 
-use super::{Face, Layout, SlotCut, SocketCut};
-use crate::piece::FaceName;
+use super::{Body, Face, Layout, SlotCut, SocketCut};
+use crate::halt::Halted;
+use crate::piece::{Component, FaceName, Piece};
 use crate::plane::{Rect, Region, rounded_rectangle};
+use crate::workshop::Workshop;
 
 /// The mouth of a slot or a socket. Lengths in mm.
 #[derive(Debug, Clone)]
@@ -17,6 +19,50 @@ pub struct Opening<'a> {
     pub depth: f64,
     /// Whether it goes through to the other side.
     pub through: bool,
+}
+
+/// What is cut into the faces of a component for others.
+#[derive(Debug, Default)]
+pub(super) struct Cuts {
+    pub slots: Vec<SlotCut>,
+    pub sockets: Vec<SocketCut>,
+}
+
+impl Cuts {
+    /// All slots and sockets of a component, in the order of the joints.
+    pub fn into(
+        piece: &Piece,
+        component: &Component,
+        faces: &[Face],
+        workshop: &Workshop<'_>,
+    ) -> Result<Self, Halted> {
+        let mut cuts = Cuts::default();
+        for (joint, part) in piece.joints_into(&component.id) {
+            cuts.sockets.extend(SocketCut::of(piece, (joint, part), faces, workshop)?);
+            if joint.slot.is_some() {
+                let part = Body::of(piece, part, workshop)?;
+                cuts.slots.extend(SlotCut::of(joint, &part, faces, &piece.printer.drawn()));
+            }
+        }
+        Ok(cuts)
+    }
+
+    /// What they take of a face, as it is seen from there.
+    pub fn taken_of(&self, face: &Face) -> Region {
+        let slots = self.slots.iter().filter(|slot| slot.face == face.name);
+        let slots = slots.map(|slot| mouth_of(slot, face).intersection(&face.outline));
+        let sockets = self.sockets.iter().filter_map(|socket| {
+            let is_here = socket.face == face.name;
+            // Only sections have another side that looks back through the same chart.
+            let is_through = face.in_sections && socket.depth >= face.thickness;
+            match (is_here, is_through) {
+                (true, _) => Some(socket.outline.clone()),
+                (false, true) => Some(socket.outline.mirrored(true)),
+                (false, false) => None,
+            }
+        });
+        slots.chain(sockets).fold(Region::default(), |all, one| all.union(&one))
+    }
 }
 
 impl Layout {

@@ -70,9 +70,9 @@ impl Profile {
 
     /// The profile of a bent bar: between two arcs about the bend run its legs.
     pub(super) fn of_bent_bar(bar: &BentBar, tolerance: Tolerance) -> Self {
-        let [thickness, base, upright, inside, outside] =
-            [bar.thickness, bar.base, bar.upright, bar.inside, bar.outside]
-                .map(|length| length.as_mm());
+        let [thickness, inside, outside] =
+            [bar.thickness, bar.inside, bar.outside].map(|length| length.as_mm());
+        let [base, upright] = bar.from_corner();
         let (sine, cosine) = bar.angle.to_radians().sin_cos();
         // Along the upright, and from its outside to its inside.
         let on = |along: f64, inwards: f64| {

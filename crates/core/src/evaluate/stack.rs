@@ -8,8 +8,8 @@ use super::face::{Face, Frame};
 use super::round::Round;
 use super::{Order, Prism};
 use crate::piece::{
-    Blank, BoxBlank, Cap, Component, Edge, FaceName, Fits, Grip, GripPattern, Hold, Piece, Plug,
-    RingBlank,
+    Blank, BoxBlank, Cap, Component, Edge, FaceName, Fits, Grip, GripBand, GripPattern, Hold,
+    Piece, Plug, RingBlank,
 };
 use crate::plane::{GridPoint, Rect, Region, Tolerance, circle, rounded_rectangle, to_grid};
 use crate::solid::{Act, Mesh};
@@ -64,10 +64,12 @@ impl Stack {
         let [wall, skirt, top] = [cap.wall, cap.skirt, cap.top].map(|length| length.as_mm());
         let (bore, height) = (cap.bore(fits), skirt + top);
         let outer = bore + wall;
-        let outside = Prism {
-            bottom_edge: cap.lower,
-            top_edge: cap.upper,
-            ..adds(gripped(outer, cap.grip, tolerance), 0.0, height)
+        let skin = Skin {
+            radius: outer,
+            grip: cap.grip,
+            band: cap.grip_band,
+            reach: [0.0, height],
+            edges: [cap.lower, cap.upper],
         };
         let inside = Prism {
             bottom_edge: chamfer(cap.lead_in),
@@ -77,7 +79,8 @@ impl Stack {
             Hold::Stop(stop) => bore - stop.width.as_mm(),
             _ => bore,
         };
-        let mut prisms = vec![outside, inside];
+        let mut prisms = skin.prisms(tolerance);
+        prisms.push(inside);
         if let Some(held) = holding(cap, bore, tolerance) {
             let reaches_in = held.bottom < cap.lead_in.as_mm();
             prisms.push(held);
@@ -111,7 +114,7 @@ impl Stack {
                 less_vent(circle((0.0, 0.0), room, tolerance)),
                 top,
             ),
-            around((outer, wall), false, [0.0, height], tolerance)
+            around((outer, wall), false, skin.plain(), tolerance)
                 .edged(larger(cap.lower, cap.upper)),
         ];
         Stack {
@@ -119,12 +122,7 @@ impl Stack {
             faces,
             size: size(outer, cap.grip, height),
             through,
-            sleeve: knurled(
-                outer,
-                cap.grip,
-                [cap.lower.size(), height - cap.upper.size()],
-                tolerance,
-            ),
+            sleeve: skin.knurled(tolerance),
             joint: Some(Sliver::of_cap(cap, bore)),
         }
     }
@@ -134,17 +132,19 @@ impl Stack {
         let (radius, height) = (plug.radius(fits), shank + top);
         let outer = plug.into.as_mm() / 2.0 + plug.collar.as_mm();
         let end = radius - plug.tapers();
-        let mut prisms = vec![
-            Prism {
-                bottom_edge: plug.lead_in,
-                taper: plug.tapers(),
-                ..adds(circle((0.0, 0.0), radius, tolerance), 0.0, shank)
-            },
-            Prism {
-                top_edge: plug.upper,
-                ..adds(gripped(outer, plug.grip, tolerance), shank, height)
-            },
-        ];
+        let skin = Skin {
+            radius: outer,
+            grip: plug.grip,
+            band: plug.grip_band,
+            reach: [shank, height],
+            edges: [Edge::Square, plug.upper],
+        };
+        let mut prisms = vec![Prism {
+            bottom_edge: plug.lead_in,
+            taper: plug.tapers(),
+            ..adds(circle((0.0, 0.0), radius, tolerance), 0.0, shank)
+        }];
+        prisms.extend(skin.prisms(tolerance));
         let seen_end = circle((0.0, 0.0), end - plug.lead_in.size(), tolerance);
         let mut faces = vec![
             Face::chart(
@@ -167,13 +167,13 @@ impl Stack {
                 faces.push(Face::chart(FaceName::Under, frame, seen_end, shank));
             }
         }
-        let collar = around((outer, outer / 2.0), false, [shank, top], tolerance);
+        let collar = around((outer, outer / 2.0), false, skin.plain(), tolerance);
         faces.push(collar.edged(plug.upper));
         Stack {
             prisms,
             faces,
             size: size(outer, plug.grip, height),
-            sleeve: knurled(outer, plug.grip, [shank, height - plug.upper.size()], tolerance),
+            sleeve: skin.knurled(tolerance),
             joint: Some(Sliver::of_plug(plug, radius)),
             ..Stack::default()
         }
@@ -390,13 +390,77 @@ fn around(
 
 /// Width, depth and height of something round.
 fn size(radius: f64, grip: Grip, height: f64) -> [f64; 3] {
-    let across = 2.0
-        * match grip {
-            Grip::Plain => radius,
-            Grip::Ribs(pattern) | Grip::Knurl(pattern) => radius + pattern.depth.as_mm(),
-            Grip::Facets(count) => radius / (TAU / 2.0 / f64::from(count)).cos(),
-        };
+    let across = 2.0 * (radius + grip.stands_out(radius));
     [across, across, height]
+}
+
+/// An upright outside with its grip, all of it or in a band. Lengths in mm.
+struct Skin {
+    radius: f64,
+    grip: Grip,
+    band: Option<GripBand>,
+    /// Its foot and its head.
+    reach: [f64; 2],
+    /// How its edges there are finished.
+    edges: [Edge; 2],
+}
+
+impl Skin {
+    /// What it is made of. Where a band ends beside the plain part, what stands out slopes by 45°, so that
+    /// it is printed without supports.
+    fn prisms(&self, tolerance: Tolerance) -> Vec<Prism> {
+        let [[foot, head], [lower, upper]] = [self.reach, self.band()];
+        let between = |outline, [bottom, top]: [f64; 2], [bottom_edge, top_edge]: [Edge; 2]| {
+            Prism { bottom_edge, top_edge, ..adds(outline, bottom, top) }
+        };
+        let gripped = gripped(self.radius, self.grip, tolerance);
+        if (foot, head) == (lower, upper) {
+            return vec![between(gripped, self.reach, self.edges)];
+        }
+        let plain = circle((0.0, 0.0), self.radius, tolerance);
+        let mut prisms = vec![between(plain, self.reach, self.edges)];
+        if matches!(self.grip, Grip::Ribs(_) | Grip::Facets(_)) {
+            let out = self.grip.stands_out(self.radius).min((upper - lower) / 2.0);
+            let slope = Edge::Chamfer(Length::mm(out));
+            let edges = [
+                if lower > foot { slope } else { self.edges[0] },
+                if upper < head { slope } else { self.edges[1] },
+            ];
+            prisms.push(between(gripped, [lower, upper], edges));
+        }
+        prisms
+    }
+
+    /// Where its grip is.
+    fn band(&self) -> [f64; 2] {
+        let [foot, head] = self.reach;
+        match self.band {
+            Some(band) if self.grip != Grip::Plain => {
+                band.reach(head - foot).map(|above| foot + above)
+            }
+            _ => self.reach,
+        }
+    }
+
+    /// The foot and the height of its plain part; of one that is not plain anywhere, of all of it.
+    fn plain(&self) -> [f64; 2] {
+        let [foot, head] = self.reach;
+        match self.band {
+            Some(band) if self.grip != Grip::Plain => {
+                let [from, to] = band.beside(head - foot);
+                [foot + from, to - from]
+            }
+            _ => [foot, head - foot],
+        }
+    }
+
+    /// The sleeve of a knurl, clear of the edges.
+    fn knurled(&self, tolerance: Tolerance) -> Option<Mesh> {
+        let [lower, upper] = self.band();
+        let [foot, head] = self.reach;
+        let low = lower.max(foot + self.edges[0].size());
+        knurled(self.radius, self.grip, [low, upper.min(head - self.edges[1].size())], tolerance)
+    }
 }
 
 /// The outline of something round with its grip, as far as that is upright.

@@ -129,18 +129,23 @@ pub(super) fn along_outline(
     let read = ("along", told, asked, outline, letter_height.to_bits(), workshop.tolerance);
     let key = workshop.cache.key(Stage::Words, read);
     workshop.cache.kept(key, || {
-        let along = Along {
-            outline,
-            distance: course.distance.as_mm(),
-            reading: course.reading,
-            middle: course.middle,
-            spread: course.spread,
-        };
+        let along = along_of(course, outline);
         let set =
             set_along(&scaled(&lines, letter_height), style, &along, *pitch, workshop.tolerance);
         let frame = set.frame.or(outline.bounds()).unwrap_or(Rect::centred(0.0, 0.0));
         OwnWords::of(set, frame, letter_height)
     })
+}
+
+/// How words run along an outline.
+pub(super) fn along_of<'a>(course: &OutlineCourse, outline: &'a Region) -> Along<'a> {
+    Along {
+        outline,
+        distance: course.distance.as_mm(),
+        reading: course.reading,
+        middle: course.middle,
+        spread: course.spread,
+    }
 }
 
 /// The lines of a lettering, what stands in braces filled in, their heights in proportion.

@@ -16,7 +16,8 @@ pub use catalogue::{TYPEFACES, shipped, typeface_for};
 pub use own::{FaceFound, FontError, MAX_FONT_BYTES, OWN_FACE, OpenedFont, open_font};
 pub use setting::{
     Along, Circle, Line, Over, Seat, SetWords, baselines, each_around, each_line, extents,
-    fitting_ratio, letters_around, letters_of, set, set_along, set_around, set_lines,
+    fitting_ratio, letters_along, letters_around, letters_of, set, set_along, set_around,
+    set_lines,
 };
 pub use style::{Align, CircleSide, Reading, Style};
 pub use typeface::{Group, Typeface};

@@ -390,6 +390,40 @@ pub fn set_along(
 ) -> SetWords {
     let mut all = SetWords::default();
     let mut parts = Vec::new();
+    let mut bounds: Option<Rect> = None;
+    for (i, (line, way)) in lines.iter().zip(ways(lines, along, pitch, tolerance)).enumerate() {
+        let Some(way) = way else { continue };
+        let set = set_on_way(line, style, along, &way, tolerance);
+        all.count(&set);
+        bounds = bounds.or(set.frame);
+        all.take_seats(set.seats, i, Affine::IDENTITY);
+        parts.push(set.region);
+    }
+    all.region = Region::gather(parts).offset(style.heavier.as_mm(), tolerance);
+    all.frame = bounds.filter(|_| !all.region.is_empty());
+    all.missing = each_once(all.missing);
+    all
+}
+
+/// The letters of lines along an outline, each by itself where it stands, without the weight that is added to them.
+pub fn letters_along(
+    lines: &[Line],
+    style: &Style,
+    along: &Along<'_>,
+    pitch: f64,
+    tolerance: Tolerance,
+) -> Vec<Vec<Region>> {
+    let of_line = |(line, way): (&Line, Option<Way>)| {
+        let Some(way) = way else { return Vec::new() };
+        let (shaped, scale) = (shaped(line, style), Scale::of(line, style));
+        let on = OnWay::of(&shaped, &scale, (line, style), along, &way);
+        each_stood(&shaped, line, &scale, tolerance, |cluster, i| on.stand(cluster, i))
+    };
+    lines.iter().zip(ways(lines, along, pitch, tolerance)).map(of_line).collect()
+}
+
+/// The ways the capitals of lines stand on; nothing for a line for which nothing is left of the outline.
+fn ways(lines: &[Line], along: &Along<'_>, pitch: f64, tolerance: Tolerance) -> Vec<Option<Way>> {
     let clockwise = along.reading == Reading::Clockwise;
     let first = lines.first().map_or(0.0, |line| line.height);
     // Letters keep their distance with the side that looks to the outline: within it their heads where they run
@@ -401,23 +435,14 @@ pub fn set_along(
         _ => along.distance,
     };
     let mut beyond = 0.0;
-    let mut bounds: Option<Rect> = None;
-    for (i, line) in lines.iter().enumerate() {
+    let way = |(i, line): (usize, &Line)| {
         if i > 0 {
             beyond += pitch * line.height;
         }
         let inset = if clockwise { foot + beyond } else { foot - beyond };
-        let Some(way) = Way::of(&along.outline.offset(-inset, tolerance)) else { continue };
-        let set = set_on_way(line, style, along, &way, tolerance);
-        all.count(&set);
-        bounds = bounds.or(set.frame);
-        all.take_seats(set.seats, i, Affine::IDENTITY);
-        parts.push(set.region);
-    }
-    all.region = Region::gather(parts).offset(style.heavier.as_mm(), tolerance);
-    all.frame = bounds.filter(|_| !all.region.is_empty());
-    all.missing = each_once(all.missing);
-    all
+        Way::of(&along.outline.offset(-inset, tolerance))
+    };
+    lines.iter().enumerate().map(way).collect()
 }
 
 /// A closed way, counter-clockwise, by the points of its chords and how far along it each lies.
@@ -508,40 +533,72 @@ fn set_on_way(
 ) -> SetWords {
     let shaped = shaped(line, style);
     let scale = Scale::of(line, style);
-    let natural = shaped.advance * scale.across;
-    let letters = shaped.clusters.len();
-    let more = along.spread.map_or(0.0, |degrees| {
-        let part = degrees.min(360.0) / 360.0 * way.whole;
-        Over { way: part, is_closed: degrees >= 360.0 }.more(
-            natural,
-            letters,
-            style.spacing * line.height,
-        )
-    });
-    let length = natural + more * letters.saturating_sub(1) as f64;
-    let forward = if along.reading == Reading::Clockwise { -1.0 } else { 1.0 };
-    let middle_of_words = way.towards(along.middle);
-    let at = |pen: f64| way.point(middle_of_words + forward * (pen - length / 2.0));
-    let stand = |cluster: &Cluster, i: usize| {
-        let before = more * i as f64;
-        let (start, advance) = (cluster.start * scale.across, cluster.advance * scale.across);
-        let middle = at(start + advance / 2.0 + before);
-        let half = (advance / 2.0).max(line.height / 20.0);
-        let pen = start + advance / 2.0 + before;
-        let chord = at(pen + half) - at(pen - half);
-        Affine::translate(middle.to_vec2())
-            * Affine::rotate(chord.y.atan2(chord.x))
-            * Affine::translate((-(start + advance / 2.0), 0.0))
-    };
-    let (parts, seats) = all_stood(&shaped, line, &scale, tolerance, stand);
+    let on = OnWay::of(&shaped, &scale, (line, style), along, way);
+    let (parts, seats) = all_stood(&shaped, line, &scale, tolerance, |one, i| on.stand(one, i));
     SetWords {
         glyphs: parts.len(),
         region: Region::gather(parts),
         frame: Some(way.bounds),
-        advance: natural,
+        advance: shaped.advance * scale.across,
         missing: shaped.missing,
         seats,
-        span: length / way.whole * 360.0,
+        span: on.length / way.whole * 360.0,
+    }
+}
+
+/// How the letters of a line stand on a way.
+struct OnWay<'a> {
+    way: &'a Way,
+    /// How far along it the middle of the line stands.
+    middle: f64,
+    /// 1 where the line runs as its way does, −1 where it runs against it.
+    forward: f64,
+    across: f64,
+    /// What the gaps between letters are widened by, in mm.
+    more: f64,
+    /// How long the line is, in mm.
+    length: f64,
+    /// The least of the way a letter is turned by, to either side, in mm.
+    least: f64,
+}
+
+impl<'a> OnWay<'a> {
+    fn of(
+        shaped: &Shaped,
+        scale: &Scale,
+        (line, style): (&Line, &Style),
+        along: &Along<'_>,
+        way: &'a Way,
+    ) -> Self {
+        let natural = shaped.advance * scale.across;
+        let letters = shaped.clusters.len();
+        let more = along.spread.map_or(0.0, |degrees| {
+            let part = degrees.min(360.0) / 360.0 * way.whole;
+            let over = Over { way: part, is_closed: degrees >= 360.0 };
+            over.more(natural, letters, style.spacing * line.height)
+        });
+        OnWay {
+            way,
+            middle: way.towards(along.middle),
+            forward: if along.reading == Reading::Clockwise { -1.0 } else { 1.0 },
+            across: scale.across,
+            more,
+            length: natural + more * letters.saturating_sub(1) as f64,
+            least: line.height / 20.0,
+        }
+    }
+
+    /// The way of the pen of a cluster.
+    fn stand(&self, cluster: &Cluster, i: usize) -> Affine {
+        let at = |pen: f64| self.way.point(self.middle + self.forward * (pen - self.length / 2.0));
+        let (start, advance) = (cluster.start * self.across, cluster.advance * self.across);
+        let centre = start + advance / 2.0;
+        let pen = centre + self.more * i as f64;
+        let half = (advance / 2.0).max(self.least);
+        let chord = at(pen + half) - at(pen - half);
+        Affine::translate(at(pen).to_vec2())
+            * Affine::rotate(chord.y.atan2(chord.x))
+            * Affine::translate((-centre, 0.0))
     }
 }
 

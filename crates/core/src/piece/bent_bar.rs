@@ -10,8 +10,7 @@ use serde::{Deserialize, Serialize};
 
 /// A flat bar bent once: its base lies on the bed, its upright leans back over it.
 ///
-/// Seen from the right the base runs from the bend at the front to the back; base and upright are
-/// measured on the outside, from where their outsides would meet without a bend.
+/// Seen from the right the base runs from the bend at the front to the back.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(test, derive(JsonSchema))]
 #[serde(deny_unknown_fields)]
@@ -20,10 +19,13 @@ pub struct BentBar {
     pub length: Length,
     /// Of the bar, 0.4 to 100 mm.
     pub thickness: Length,
-    /// How deep the base is, 1 to 500 mm.
+    /// How deep the base is, 1 to 500 mm; `legs` says from where.
     pub base: Length,
-    /// How high the upright is along its slope, 1 to 500 mm.
+    /// How high the upright is along its slope, 1 to 500 mm; `legs` says from where.
     pub upright: Length,
+    /// From where base and upright are measured: from their outer corner, where the file does not say.
+    #[serde(default)]
+    pub legs: Legs,
     /// Between base and upright, 30 to 150 degrees; at 90 it stands upright.
     pub angle: f64,
     /// Radius on the inside of the bend, 0 to 100 mm.
@@ -36,6 +38,18 @@ pub struct BentBar {
     pub ends: Edge,
     /// Its colour, the id of one of the piece's filaments.
     pub colour: String,
+}
+
+/// From where the legs of a bent bar are measured, to their free ends.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, Serialize, Deserialize)]
+#[cfg_attr(test, derive(JsonSchema))]
+#[serde(rename_all = "kebab-case")]
+pub enum Legs {
+    /// From where their outsides would meet without a bend.
+    #[default]
+    Corner,
+    /// From where they are straight inside and outside: the bend comes on top.
+    Straight,
 }
 
 impl BentBar {
@@ -58,6 +72,7 @@ impl BentBar {
             thickness: units.pick(6.0, 0.25),
             base: units.pick(38.0, 1.5),
             upright: units.pick(50.0, 2.0),
+            legs: Legs::Corner,
             angle: 70.0,
             inside: units.pick(2.0, 1.0 / 16.0),
             outside: units.pick(8.0, 5.0 / 16.0),
@@ -77,6 +92,31 @@ impl BentBar {
         self.taken_by(self.inside.as_mm() + self.thickness.as_mm())
     }
 
+    /// How long base and upright are from their outer corner, in mm.
+    pub fn from_corner(&self) -> [f64; 2] {
+        let before = match self.legs {
+            Legs::Corner => 0.0,
+            Legs::Straight => self.bend(),
+        };
+        [self.base, self.upright].map(|leg| leg.as_mm() + before)
+    }
+
+    /// What of either leg is not straight, from the outer corner, in mm.
+    fn bend(&self) -> f64 {
+        self.taken_inside().max(self.taken_by(self.outside.as_mm()))
+    }
+
+    /// The bar with its legs measured otherwise, and as large as it is.
+    #[must_use]
+    pub fn measured(&self, legs: Legs) -> BentBar {
+        let before = match legs {
+            Legs::Corner => 0.0,
+            Legs::Straight => self.bend(),
+        };
+        let [base, upright] = self.from_corner().map(|leg| Length::mm(leg - before));
+        BentBar { base, upright, legs, ..self.clone() }
+    }
+
     pub(super) fn check(&self, checker: &mut Checker) {
         checker.length(&limits::BAR_LENGTH, self.length);
         checker.length(&limits::BAR_THICKNESS, self.thickness);
@@ -89,7 +129,7 @@ impl BentBar {
         self.ends.check("ends", checker);
         /// What must be left of a leg beside the bend.
         const LEAST_MM: f64 = 0.2;
-        let shorter = self.base.as_mm().min(self.upright.as_mm());
+        let shorter = self.from_corner().into_iter().fold(f64::INFINITY, f64::min);
         let inside = self.taken_inside();
         let outside = self.taken_by(self.outside.as_mm());
         let bends = [("inside", inside), ("outside", outside)];

@@ -2,8 +2,8 @@
 
 use super::check::Checker;
 use super::{
-    BentBar, Block, BoxBlank, Cap, FaceName, Fits, Grip, Lying, MeshBlank, Plate, Plug, RingBlank,
-    Tent,
+    BentBar, Block, BoxBlank, Cap, FaceName, Fits, Grip, GripBand, Lying, MeshBlank, Plate, Plug,
+    RingBlank, Tent,
 };
 use crate::units::Unit;
 #[cfg(test)]
@@ -143,8 +143,8 @@ impl Blank {
             Blank::Block(_) => Block::FACES,
             Blank::BentBar(_) => BentBar::FACES,
             Blank::Tent(_) => Tent::FACES,
-            Blank::Cap(cap) => with_grip(Cap::FACES, cap.grip),
-            Blank::Plug(plug) => with_grip(Plug::FACES, plug.grip),
+            Blank::Cap(cap) => with_grip(Cap::FACES, cap.grip, cap.grip_band),
+            Blank::Plug(plug) => with_grip(Plug::FACES, plug.grip, plug.grip_band),
             Blank::Ring(_) => RingBlank::FACES,
             Blank::Box(_) => BoxBlank::FACES,
         }
@@ -168,12 +168,9 @@ impl Blank {
 
     /// That it does not have a face, and which it has.
     pub(super) fn no_such_face(&self, face: FaceName) -> String {
-        let grip = match self {
-            Blank::Cap(Cap { grip, .. }) | Blank::Plug(Plug { grip, .. }) => *grip,
-            _ => Grip::Plain,
-        };
-        if face == FaceName::Around && grip != Grip::Plain {
-            let message = "Things go round a plain outside only. Make its grip plain, or put them on the top.";
+        if face == FaceName::Around && matches!(self, Blank::Cap(_) | Blank::Plug(_)) {
+            let message =
+                "Things go round a plain outside only: keep the grip to a band below them.";
             return message.to_owned();
         }
         let has: Vec<&str> = self.faces().iter().map(|face| face.word()).collect();
@@ -269,10 +266,11 @@ impl Blank {
     }
 }
 
-/// The faces of something round: with any other grip than a plain one the last, its outside, has no room.
-fn with_grip(faces: &'static [FaceName], grip: Grip) -> &'static [FaceName] {
-    match grip {
-        Grip::Plain => faces,
-        _ => &faces[..faces.len() - 1],
-    }
+/// The faces of something round: where a grip goes all the way up, the last, its outside, has no room.
+fn with_grip(
+    faces: &'static [FaceName],
+    grip: Grip,
+    band: Option<GripBand>,
+) -> &'static [FaceName] {
+    if grip == Grip::Plain || band.is_some() { faces } else { &faces[..faces.len() - 1] }
 }

@@ -1,5 +1,6 @@
 use super::check::Checker;
-use super::{Edge, FaceName, Fit, Fits, Grip, Sides, limits};
+use super::grip::check_band;
+use super::{Edge, FaceName, Fit, Fits, Grip, GripBand, Sides, limits};
 use crate::filament::shipped_palette;
 use crate::units::{Length, Unit};
 #[cfg(test)]
@@ -23,6 +24,9 @@ pub struct Cap {
     pub top: Length,
     /// What its outside is like.
     pub grip: Grip,
+    /// The part of it the grip is kept to; nothing for all of it.
+    #[serde(default)]
+    pub grip_band: Option<GripBand>,
     /// How far the opening widens towards the pipe, as wide as high, 0 to 10 mm.
     pub lead_in: Length,
     /// What keeps it where it is.
@@ -95,6 +99,7 @@ impl Cap {
             skirt: units.pick(16.0, 5.0 / 8.0),
             top: units.pick(3.0, 1.0 / 8.0),
             grip: Grip::Plain,
+            grip_band: None,
             lead_in: units.pick(0.8, 1.0 / 32.0),
             hold: Hold::Nothing,
             vent: None,
@@ -118,6 +123,7 @@ impl Cap {
         checker.length(&limits::LEAD_IN, self.lead_in);
         let bore = self.bore(fits);
         self.grip.check(bore + self.wall.as_mm(), checker);
+        check_band(self.grip_band, self.skirt.as_mm() + self.top.as_mm(), checker);
         self.upper.check("upper", checker);
         self.lower.check("lower", checker);
         let [wall, skirt, lead_in] =

@@ -106,6 +106,8 @@ limits! {
     FACETS = "*" "grip.facets" Count 3.0..=24.0, "The flat sides";
     GRIP_COUNT = "*" "grip.*.count" Count 6.0..=120.0, "The pattern’s count";
     GRIP_DEPTH = "*" "grip.*.depth" Length 0.2..=5.0, "The pattern’s depth";
+    BAND_UP = "*" "grip_band.up" Length 0.0..=250.0, "The band’s foot";
+    BAND_HEIGHT = "*" "grip_band.height" Length 0.5..=250.0, "The band’s height";
     COUNT_FROM = "piece" "inputs.*.counts.from" Count 0.0..=999999.0, "The first number";
     COUNT_FIGURES = "piece" "inputs.*.counts.figures" Count 1.0..=9.0, "The figures of a number";
     NOZZLE = "piece" "printer.nozzle" Length 0.05..=2.0, "The nozzle";

@@ -60,7 +60,7 @@ mod upgrade;
 mod wording;
 
 pub use address::{Address, NoAddress};
-pub use bent_bar::BentBar;
+pub use bent_bar::{BentBar, Legs};
 pub use blank::{Blank, BlankKind, Sides};
 pub use block::Block;
 pub use box_blank::BoxBlank;
@@ -78,7 +78,7 @@ pub(crate) use field::gone;
 pub use file_name::{FILE_WORDS, FRESH_FILE_NAME};
 pub use fit::{Fit, Fits};
 pub use form::{FieldKind, FormField};
-pub use grip::{Grip, GripPattern};
+pub use grip::{Grip, GripBand, GripPattern};
 pub use grows::{Grows, Growth};
 pub use halo::{Halo, HaloCorners, RoundWhat};
 pub use hole::{Hole, HoleShape};

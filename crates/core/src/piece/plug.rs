@@ -1,5 +1,6 @@
 use super::check::Checker;
-use super::{Edge, FaceName, Fit, Fits, Grip, Sides, limits};
+use super::grip::check_band;
+use super::{Edge, FaceName, Fit, Fits, Grip, GripBand, Sides, limits};
 use crate::filament::shipped_palette;
 use crate::units::{Length, Unit};
 #[cfg(test)]
@@ -27,6 +28,9 @@ pub struct Plug {
     pub top: Length,
     /// What the collar is like round its outside.
     pub grip: Grip,
+    /// The part of it the grip is kept to; nothing for all of it.
+    #[serde(default)]
+    pub grip_band: Option<GripBand>,
     /// How the lower edge of the shank is finished, so that it finds its way in.
     pub lead_in: Edge,
     /// How the edge round its top is finished.
@@ -58,6 +62,7 @@ impl Plug {
             collar: units.pick(4.0, 3.0 / 16.0),
             top: units.pick(4.0, 3.0 / 16.0),
             grip: Grip::Plain,
+            grip_band: None,
             lead_in: Edge::Chamfer(units.pick(1.0, 1.0 / 32.0)),
             upper: Edge::Chamfer(units.pick(0.8, 1.0 / 32.0)),
             colour: shipped_palette().remove(0).id,
@@ -83,6 +88,7 @@ impl Plug {
         checker.length(&limits::PLUG_TOP, self.top);
         let outer = self.into.as_mm() / 2.0 + self.collar.as_mm();
         self.grip.check(outer, checker);
+        check_band(self.grip_band, self.top.as_mm(), checker);
         self.lead_in.check("lead_in", checker);
         self.upper.check("upper", checker);
         let radius = self.radius(fits);

@@ -31,7 +31,7 @@ pub use inner_rect::largest_inner_rect;
 pub use necks::Neck;
 pub use offset::{Join, SHARPEST_DEGREES};
 pub use region::Region;
-pub(crate) use region::{SPECK_MM2, closed_line, flattened};
+pub(crate) use region::{SPECK_MM2, closed_line, flattened, signed_area};
 pub use roof::{Roof, Side, Skeleton};
 pub(crate) use thickness::without_corners;
 pub use thickness::{Extent, Point, Thin};

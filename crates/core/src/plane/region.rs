@@ -58,6 +58,12 @@ pub(super) fn doubled_area(contour: &[GridPoint]) -> i128 {
     edges.map(across).sum()
 }
 
+/// The signed area of a contour in mm², positive where it turns counter-clockwise: of an outer contour and
+/// not of an opening.
+pub(crate) fn signed_area(contour: &[GridPoint]) -> f64 {
+    doubled_area(contour) as f64 / (2.0 * GRID_PER_MM * GRID_PER_MM)
+}
+
 impl Region {
     /// A region of contours that are known to be simple, disjoint and rightly turned.
     pub(crate) fn from_contours(contours: Vec<Vec<GridPoint>>) -> Self {

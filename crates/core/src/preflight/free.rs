@@ -3,14 +3,15 @@
 use super::{Job, Remedy};
 use crate::evaluate::Placed;
 use crate::piece::{Element, Kind};
-use crate::plane::{Rect, Region, Tolerance, circle, rounded_rectangle};
+use crate::plane::{Rect, Region, Tolerance, circle};
 use std::borrow::Cow;
 
 /// What is left between things, in mm (common practice, no source).
 const LAND_MM: f64 = 1.0;
 
-/// More places are not tried.
+/// More places are not tried, and at no more the figure itself is looked at.
 const MOST_PLACES: usize = 4_000;
+const MOST_LOOKS: usize = 300;
 
 /// What is in the way of something else on its face: figures there, what goes through it, and what is cut into it for
 /// another component.
@@ -71,39 +72,59 @@ pub(super) fn moved_there(job: &Job<'_>, element: &Element, placed: &Placed) -> 
             Some((thing, bounds))
         })
         .collect();
-    let is_free = |at: &Rect| {
-        let round = at.grown(LAND_MM);
-        let room = rounded_rectangle(round, 0.0, Tolerance::Draft);
-        let meets = |(thing, bounds): &(Cow<'_, Region>, Rect)| {
-            bounds.overlaps(&round) && !thing.intersection(&room).is_empty()
-        };
-        !things.iter().any(meets)
+    let (outline, _) = job.layout.room_for(placed);
+    let within = outline.offset(-job.component.margin.as_mm(), Tolerance::Draft);
+    let round = placed.region.offset(LAND_MM, Tolerance::Draft);
+    // The figure itself is moved, and not the box round it, as far as that is not clear of everything.
+    let mut looks = 0;
+    let mut is_free = |(dx, dy): (f64, f64)| {
+        let at = ink.moved(dx, dy);
+        let near = at.grown(LAND_MM);
+        let meets: Vec<_> = things.iter().filter(|(_, bounds)| bounds.overlaps(&near)).collect();
+        let is_within = clear.contains(&at);
+        if looks == MOST_LOOKS || job.workshop.go_on().is_err() {
+            return false;
+        }
+        looks += usize::from(!(meets.is_empty() && is_within));
+        (is_within || placed.region.clone().moved(dx, dy).difference(&within).is_empty()) && {
+            let moved = round.clone().moved(dx, dy);
+            meets.iter().all(|(thing, _)| thing.intersection(&moved).is_empty())
+        }
     };
-    let (dx, dy) = places(ink, clear, &things)
-        .into_iter()
-        .find_map(|(dx, dy)| is_free(&ink.moved(dx, dy)).then_some((dx, dy)))?;
+    let room = within.bounds().map_or(clear, |room| room.hull(&clear));
+    let (dx, dy) = places(ink, [clear, room], &things).into_iter().find(|way| is_free(*way))?;
     let label =
         format!("Move the {} “{}” to where there is room", placed.kind.word(), element.name());
     Some(Remedy { label, edits: vec![job.shift(placed, dx, dy)] })
 }
 
-/// The ways to places where a box is within a clear area and next to its sides, its middle or other things; the
-/// shortest first.
-fn places(ink: Rect, clear: Rect, things: &[(Cow<'_, Region>, Rect)]) -> Vec<(f64, f64)> {
-    let along = |[low, high]: [f64; 2], room: [f64; 2], others: Vec<[f64; 2]>| -> Vec<f64> {
-        let most = [room[0] - low, room[1] - high];
-        let beside =
-            others.iter().flat_map(|[from, to]| [from - LAND_MM - high, to + LAND_MM - low]);
-        let middle = (most[0] + most[1]) / 2.0;
-        let ways = [0.0, most[0], most[1], middle].into_iter().chain(beside);
-        // A hair of the land is given up for figures somebody would type.
-        let ways = ways.map(|mm| (mm * 100.0).round() / 100.0);
-        ways.filter(|mm| *mm >= most[0] - 0.01 && *mm <= most[1] + 0.01).collect()
-    };
+/// The ways to places where a box is within a room and next to the sides of the clear area, its middle or other things,
+/// or on a lattice; the shortest first.
+fn places(
+    ink: Rect,
+    [clear, room]: [Rect; 2],
+    things: &[(Cow<'_, Region>, Rect)],
+) -> Vec<(f64, f64)> {
+    /// The lattice has so many steps.
+    const STEPS: i32 = 16;
+    let along =
+        |[low, high]: [f64; 2], [clear, room]: [[f64; 2]; 2], others: Vec<[f64; 2]>| -> Vec<f64> {
+            let most = [room[0] - low, room[1] - high];
+            let beside =
+                others.iter().flat_map(|[from, to]| [from - LAND_MM - high, to + LAND_MM - low]);
+            let ends = [clear[0] - low, clear[1] - high];
+            let middle = (ends[0] + ends[1]) / 2.0;
+            let step = |i: i32| most[0] + (most[1] - most[0]) * f64::from(i) / f64::from(STEPS);
+            let ways = [0.0, ends[0], ends[1], middle].into_iter().chain(beside);
+            let ways = ways.chain((0..=STEPS).map(step));
+            // A hair of the land is given up for figures somebody would type.
+            let ways = ways.map(|mm| (mm * 100.0).round() / 100.0);
+            ways.filter(|mm| *mm >= most[0] - 0.01 && *mm <= most[1] + 0.01).collect()
+        };
     let boxes = |of: fn(&Rect) -> [f64; 2]| things.iter().map(|(_, bounds)| of(bounds)).collect();
     let [across, up] = [|of: &Rect| [of.x0, of.x1], |of: &Rect| [of.y0, of.y1]];
-    let rights = along(across(&ink), across(&clear), boxes(across));
-    let ups = along(up(&ink), up(&clear), boxes(up));
+    let rights = along(across(&ink), [across(&clear), across(&room)], boxes(across));
+    let ups = along(up(&ink), [up(&clear), up(&room)], boxes(up));
     let mut all: Vec<(f64, f64)> =
         rights.iter().flat_map(|dx| ups.iter().map(move |dy| (*dx, *dy))).collect();
     all.sort_by(|a, b| a.0.hypot(a.1).total_cmp(&b.0.hypot(b.1)));

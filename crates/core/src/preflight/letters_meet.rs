@@ -1,11 +1,43 @@
-//! Letters of one line that run into each other although their typeface does not join them.
+//! Letters that run into each other although their typeface does not join them, and such as lose their strokes.
 
 use super::{Figures, Finding, Job, Source, Weight};
 use crate::evaluate::{LettersOfLines, Placed};
 use crate::piece::{Course, Lettering};
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    job.lettering().filter_map(|(lettering, placed)| meeting(job, lettering, placed)).collect()
+    let lost = job.lettering().filter_map(|(lettering, placed)| losing(job, lettering, placed));
+    let meeting = job.lettering().filter_map(|(lettering, placed)| meeting(job, lettering, placed));
+    lost.chain(meeting).collect()
+}
+
+/// The letters of a lettering, to be set at any spacing.
+fn letters_of<'a>(
+    job: &'a Job<'a>,
+    lettering: &'a Lettering,
+    placed: &'a Placed,
+) -> Option<LettersOfLines<'a>> {
+    let round = job.layout.face(placed.face).and_then(|face| face.round.as_ref());
+    let way = round.map(|round| round.way_round());
+    let along = placed.drawn.along.as_deref();
+    LettersOfLines::of(job.piece, lettering, placed.drawn.letter_height, way, along, job.workshop)
+}
+
+/// Strokes that are gone by the weight that is taken away from them: what is gone, no measure of what is left tells.
+fn losing(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Option<Finding> {
+    job.workshop.go_on().ok()?;
+    let heavier = lettering.style.heavier.as_mm();
+    if heavier >= 0.0 || placed.drawn.glyphs == 0 {
+        return None;
+    }
+    let message = match letters_of(job, lettering, placed)?.losing() {
+        0 => return None,
+        1 => "One letter loses strokes by the weight that is taken away from it.".to_owned(),
+        many => format!("{many} letters lose strokes by the weight that is taken away from them."),
+    };
+    let finding = job.finding("strokes-lost", Weight::Must, &placed.id, message);
+    let finding = finding.field("style.heavier").at(placed.frame);
+    let none = vec![job.set(&placed.id, "style.heavier", 0.0)];
+    Some(finding.remedy("Take no weight away".to_owned(), none))
 }
 
 fn meeting(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Option<Finding> {
@@ -18,10 +50,8 @@ fn meeting(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Option<Find
     if is_as_it_was || placed.drawn.glyphs == 0 || lettering.relief.stands_on_the_bed() {
         return None;
     }
-    let round = job.layout.face(placed.face).and_then(|face| face.round.as_ref());
-    let way = round.map(|round| round.way_round());
     let height = placed.drawn.letter_height;
-    let letters = LettersOfLines::of(job.piece, lettering, height, way, job.workshop)?;
+    let letters = letters_of(job, lettering, placed)?;
     let message = match letters.meeting() {
         0 => return None,
         1 => "Two letters of this run into each other. Set them further apart.".to_owned(),

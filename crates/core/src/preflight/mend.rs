@@ -1,6 +1,6 @@
 //! Everything that can be mended, mended.
 
-use super::{Finding, run};
+use super::{Finding, Weight, run};
 use crate::edit::{Unapplied, apply};
 use crate::evaluate::evaluate;
 use crate::piece::{Edit, Piece};
@@ -23,7 +23,7 @@ pub struct Mended {
 const MOST_STEPS: usize = 20;
 
 /// Takes the first remedy of the weightiest finding that has one, again and again until none has. What is set aside
-/// stays.
+/// stays, and so does what is merely good to know: nobody asked to have it changed.
 ///
 /// # Errors
 /// [`Unapplied`] where the work was stopped.
@@ -36,7 +36,8 @@ pub fn mend(piece: &Piece, workshop: &Workshop<'_>) -> Result<Mended, Unapplied>
     let mut mended =
         Mended { piece: piece.clone(), edits: Vec::new(), steps: Vec::new(), findings };
     while mended.steps.len() < MOST_STEPS {
-        let first = mended.findings.iter().find_map(|finding| finding.remedies.first());
+        let wanted = mended.findings.iter().filter(|finding| finding.weight != Weight::Note);
+        let first = wanted.filter_map(|finding| finding.remedies.first()).next();
         let Some(remedy) = first.cloned() else { break };
         mended.piece = apply(&mended.piece, &remedy.edits, workshop)?.piece;
         mended.edits.extend(remedy.edits);

@@ -1,8 +1,8 @@
 //! Words nearer to the edge than their own strokes are wide.
 
 use super::room::with_fit;
-use super::{Figures, Finding, Job, Source, Weight};
-use crate::piece::{Course, Outline};
+use super::{Figure, Figures, Finding, Job, Source, Weight};
+use crate::piece::{Course, LetterSize, Outline};
 use crate::plane::{Distances, Tolerance};
 
 /// No more is asked for than this, in mm: heavy letters may come nearer (ours).
@@ -50,9 +50,25 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
             .measured(figures)
             .at(ink)
             .spots([job.spot(figure.placed, near)]);
-        findings.push(with_fit(job, finding, figure, ink));
+        let finding = with_fit(job, finding, figure, ink);
+        findings.push(smaller(job, finding, &figure, wanted - least));
     }
     findings
+}
+
+/// Offers letters that end sooner by what is missing at either end, or by twice that.
+fn smaller(job: &Job<'_>, finding: Finding, figure: &Figure<'_>, missing: f64) -> Finding {
+    /// Smaller ones print badly (common practice, no source).
+    const LEAST_MM: f64 = 4.0;
+    let Some(LetterSize::Height(height)) = figure.lettering.map(|lettering| lettering.size) else {
+        return finding;
+    };
+    let heights =
+        [1.0, 2.0, 4.0].map(|times| ((height.as_mm() - times * missing) * 20.0).floor() / 20.0);
+    heights.into_iter().filter(|tall| *tall >= LEAST_MM).fold(finding, |finding, tall| {
+        let edits = vec![job.letters(&figure.placed.id, tall)];
+        finding.remedy(format!("Make the letters {}", job.shown(tall)), edits)
+    })
 }
 
 /// How wide the strokes of letters are, on the whole: what they cover by half of what goes round it, as it is

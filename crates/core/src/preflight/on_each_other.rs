@@ -1,9 +1,9 @@
 //! Figures that lie on each other, and elements that are there twice.
 
-use super::{Finding, Job, Remedy, Weight, free, rounded_up};
+use super::{Finding, Job, Remedy, SMALLEST_LETTERS_MM, Weight, free, rounded_down, rounded_up};
 use crate::evaluate::{Placed, WayOnFace};
 use crate::lettering::Reading;
-use crate::piece::{Course, Edit, Element, Kind, Repeat};
+use crate::piece::{Course, Edit, Element, Kind, LetterSize, Repeat};
 use crate::plane::Rect;
 use crate::solid::Act;
 use serde_json::json;
@@ -97,6 +97,7 @@ fn overlapping(
     let second = finding.remedies.len().min(2);
     finding.remedies.splice(second..second, elsewhere);
     finding.remedies.extend(one_below_the_other(job, one, other));
+    finding.remedies.extend(smaller_on_circle(job, one.1, other.1));
     let turned = [other, one].into_iter().filter_map(|of| to_the_other_side(job, of));
     finding.remedies.extend(turned);
     Some(finding)
@@ -127,6 +128,33 @@ fn one_below_the_other(
         ]);
     }
     Some(Remedy { label: "Set them one below the other".to_owned(), edits })
+}
+
+/// Words that share the way round a circle, the longer of them smaller.
+fn smaller_on_circle(job: &Job<'_>, one: &Placed, other: &Placed) -> Vec<Remedy> {
+    /// Between two of them, and what smaller letters of a run are, as a share (ours).
+    const GAP_DEGREES: f64 = 6.0;
+    const SMALLER: [f64; 2] = [1.0, 0.9];
+    let both = [one, other].map(|placed| {
+        let found = job.lettering().find(|(_, other)| other.id == placed.id);
+        found.filter(|(lettering, _)| matches!(lettering.course, Course::Circle(_)))
+    });
+    let [Some(one), Some(other)] = both else { return Vec::new() };
+    let (long, short) =
+        if one.1.drawn.span >= other.1.drawn.span { (one, other) } else { (other, one) };
+    let LetterSize::Height(height) = long.0.size else { return Vec::new() };
+    let left = 360.0 - short.1.drawn.span - 2.0 * GAP_DEGREES;
+    let ratio = (left / long.1.drawn.span.max(1.0)).min(0.95);
+    let heights = SMALLER.map(|more| rounded_down(height.as_mm() * ratio * more));
+    let way = |tall: f64| Remedy {
+        label: format!(
+            "Make the letters of “{}” {}",
+            job.piece.filled_in(&long.0.words()),
+            job.shown(tall)
+        ),
+        edits: vec![job.letters(&long.1.id, tall)],
+    };
+    heights.into_iter().filter(|tall| *tall >= SMALLEST_LETTERS_MM).map(way).collect()
 }
 
 /// Words along a circle, on the other side of it and read from there: over it becomes under it.

@@ -28,8 +28,11 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         && layout.sockets.is_empty()
         && layout.blank.prisms.iter().all(|prism| !prism.is_treated());
     let mesh = &job.made.mesh;
-    if is_plain || layout.stock.is_some() || mesh.triangles.len() > MOST_TRIANGLES {
+    if is_plain || layout.stock.is_some() {
         return Vec::new();
+    }
+    if mesh.triangles.len() > MOST_TRIANGLES {
+        return vec![not_looked_at(job)];
     }
     let line = job.piece.printer.line.as_mm();
     let layers = LEAST_LAYERS * job.piece.layers.height.as_mm();
@@ -41,7 +44,10 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
         |point: [f64; 3], way: [f64; 3]| !figures.iter().any(|figure| figure.has(point, way));
     let found = mesh.thinnest_wall(line.max(layers), limit, counts, || job.workshop.go_on());
     // Where the work was stopped nobody waits for what it finds.
-    let Ok(Some(thin)) = found else { return Vec::new() };
+    let Ok(found) = found else { return Vec::new() };
+    let Some(thin) = found.place else {
+        return if found.is_whole { Vec::new() } else { vec![not_looked_at(job)] };
+    };
     let [from, to] = thin.ends;
     let is_floor = is_level([0, 1, 2].map(|i| (to[i] - from[i]) / thin.width));
     vec![said(job, thin, if is_floor { ("floor", layers) } else { ("wall", line) })]
@@ -112,6 +118,15 @@ impl<'a> Figured<'a> {
             && self.bottom + below < height
             && height < self.top + self.hair
     }
+}
+
+/// That nobody looked how thin some of it is.
+fn not_looked_at(job: &Job<'_>) -> Finding {
+    let message = format!(
+        "The surface of the {} is so fine that its walls and floors were not all measured. Look at them in the solid.",
+        job.blank()
+    );
+    job.of_blank("walls-not-measured", Weight::Note, message)
 }
 
 fn said(job: &Job<'_>, thin: ThinWall, (what, limit): (&str, f64)) -> Finding {

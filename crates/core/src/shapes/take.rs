@@ -7,7 +7,7 @@ use super::{MAX_SHAPE_POINTS, by_rule};
 use crate::filament::Rgb;
 use crate::formats::{FoundDrawing, Mark, MarkKind};
 use crate::piece;
-use crate::plane::{Rect, Region, Tolerance, flattened};
+use crate::plane::{Rect, Region, Tolerance, flattened, signed_area};
 use kurbo::{Affine, BezPath, PathEl, Shape as _, Stroke, StrokeOpts};
 use serde::{Deserialize, Serialize};
 use thiserror::Error;
@@ -96,6 +96,9 @@ pub enum NotTaken {
     /// No layer was chosen, or nothing in those that were.
     #[error("nothing is chosen: choose at least one layer with something in it")]
     NothingChosen,
+    /// Nothing in the drawing encloses anything; why, a sentence.
+    #[error("nothing is enclosed yet. {0}")]
+    NothingYet(String),
     /// Lines that close nowhere.
     #[error(
         "none of its lines closes, so they enclose nothing. Take them as lines of a width, or join \
@@ -122,6 +125,9 @@ const MOST_TURNS_AT_ALL: usize = 2_000;
 /// # Errors
 /// [`NotTaken`] with what stands against it.
 pub fn take(drawing: &FoundDrawing, chosen: &Chosen) -> Result<Taken, NotTaken> {
+    if drawing.marks.is_empty() {
+        return Err(NotTaken::NothingYet(drawing.remarks.join(" ")));
+    }
     let layers: Vec<usize> =
         (0..drawing.layers.len()).filter(|at| is_wanted(chosen, *at)).collect();
     let marks: Vec<&Mark> =
@@ -139,7 +145,7 @@ pub fn take(drawing: &FoundDrawing, chosen: &Chosen) -> Result<Taken, NotTaken> 
     };
     let mut made = Vec::new();
     for (layer, of) in groups {
-        let parts = maker.parts(&of)?;
+        let parts = without_specks(maker.parts(&of)?, drawing.speck * chosen.scale);
         let region = as_drawn(&parts, Tolerance::Fine);
         if let Some(bounds) = region.bounds() {
             let first = of.first().and_then(|at| drawing.layers[*at].colour);
@@ -160,9 +166,19 @@ pub fn take(drawing: &FoundDrawing, chosen: &Chosen) -> Result<Taken, NotTaken> 
     let shapes = made.into_iter().map(|(layer, colour, _, parts)| {
         let parts: Vec<Laid> =
             parts.into_iter().map(|part| Laid { path: home * &part.path, ..part }).collect();
-        let document = ShapeDocument::of([centred.x0, centred.y0, centred.x1, centred.y1], &parts);
-        // Read back as it will be: what is refused then is refused now.
-        let opened = super::Shape::open(&document.write(), "")?;
+        let written = |parts: &[Laid]| {
+            let document =
+                ShapeDocument::of([centred.x0, centred.y0, centred.x1, centred.y1], parts);
+            // Read back as it will be: what is refused then is refused now.
+            let opened = super::Shape::open(&document.write(), "")?;
+            Ok::<_, ShapeError>((document, opened))
+        };
+        let (mut document, mut opened) = written(&parts)?;
+        // Moved and written in few figures, hairs may show that did not before.
+        let clean = without_specks(opened.parts.clone(), drawing.speck * chosen.scale);
+        if clean.len() > opened.parts.len() {
+            (document, opened) = written(&clean)?;
+        }
         let region = as_drawn(&opened.parts, Tolerance::Normal);
         Ok(TakenShape { layer, colour, document, region })
     });
@@ -191,6 +207,34 @@ const MOST_AWAY_MM: f64 = 2.0 * REACH_MM;
 /// What parts enclose as they were drawn.
 fn as_drawn(parts: &[Laid], tolerance: Tolerance) -> Region {
     region_of(parts, Affine::IDENTITY, &piece::Stroke::default(), tolerance)
+}
+
+/// Parts without what is smaller than a disc that many mm wide, at any tolerance: crumbs are cut away at the
+/// end, and openings filled. All curves stay what they are.
+fn without_specks(mut parts: Vec<Laid>, wide: f64) -> Vec<Laid> {
+    const ALL: [Tolerance; 3] = [Tolerance::Fine, Tolerance::Normal, Tolerance::Draft];
+    /// A patch reaches a little over the edge of what it covers, so that no hair of it is left.
+    const OVER_MM: f64 = 0.005;
+    let least = std::f64::consts::PI / 4.0 * wide * wide;
+    if least <= 0.0 {
+        return parts;
+    }
+    // What one patch leaves may show at another tolerance.
+    const ROUNDS: usize = 2;
+    for tolerance in [ALL; ROUNDS].into_iter().flatten() {
+        let region = as_drawn(&parts, tolerance);
+        let small = region.contours().iter().map(|one| (one, signed_area(one)));
+        let small = small.filter(|(_, area)| area.abs() < least);
+        let (crumbs, openings): (Vec<_>, Vec<_>) = small.partition(|(_, area)| *area > 0.0);
+        for (act, found) in [(PartAct::Cuts, crumbs), (PartAct::Adds, openings)] {
+            let contours: Vec<_> = found.into_iter().map(|(one, _)| one.clone()).collect();
+            let patch = Region::resolve(&contours).offset(OVER_MM, Tolerance::Draft);
+            if !patch.is_empty() {
+                parts.push(Laid::area(act, Rule::NonZero, patch.path()));
+            }
+        }
+    }
+    parts
 }
 
 fn is_wanted(chosen: &Chosen, layer: usize) -> bool {

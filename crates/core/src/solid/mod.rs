@@ -21,4 +21,4 @@ pub use mesh::{Measures, Mesh};
 pub(crate) use mesh::{cross, dot, extremes, minus};
 pub use mesher::{MeshError, Meshed, Partings, mesh};
 pub use sections::{Act, Colour, Layer, Sections, Slab, Taper};
-pub use walls::ThinWall;
+pub use walls::{ThinWall, Thinnest};

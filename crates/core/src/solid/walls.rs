@@ -17,6 +17,15 @@ pub struct ThinWall {
     pub ends: [[f64; 3]; 2],
 }
 
+/// What was found of how thin a solid is.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Thinnest {
+    /// The thinnest place that is thinner than it may be, where there is one.
+    pub place: Option<ThinWall>,
+    /// Whether all of the surface was looked from; a very fine one is only looked from in part.
+    pub is_whole: bool,
+}
+
 /// Points along an edge lie no further apart than this, in mm.
 const PITCH_MM: f64 = 1.0;
 
@@ -53,9 +62,9 @@ impl Mesh {
         limit: impl Fn([f64; 3]) -> f64,
         counts: impl Fn([f64; 3], [f64; 3]) -> bool,
         go_on: impl Fn() -> Result<(), E>,
-    ) -> Result<Option<ThinWall>, E> {
+    ) -> Result<Thinnest, E> {
         let normals: Vec<[f64; 3]> = self.triangles.iter().map(|t| normal(self, *t)).collect();
-        let seats = self.seats(&normals, &go_on)?;
+        let (seats, is_whole) = self.seats(&normals, &go_on)?;
         let near = Cells::of(self, most, &go_on)?;
         let mut thinnest: Option<ThinWall> = None;
         for (i, seat) in seats.iter().enumerate() {
@@ -90,15 +99,15 @@ impl Mesh {
                 }
             });
         }
-        Ok(thinnest)
+        Ok(Thinnest { place: thinnest, is_whole })
     }
 
-    /// The points that are looked from.
+    /// The points that are looked from, and whether these are all.
     fn seats<E>(
         &self,
         normals: &[[f64; 3]],
         go_on: &impl Fn() -> Result<(), E>,
-    ) -> Result<Vec<Seat>, E> {
+    ) -> Result<(Vec<Seat>, bool), E> {
         let mut edges: HashMap<(u32, u32), [u32; 2]> =
             HashMap::with_capacity(self.triangles.len() * 2);
         for (i, [a, b, c]) in self.triangles.iter().enumerate() {
@@ -139,10 +148,10 @@ impl Mesh {
                 seats.push(Seat { at, on, opens_inwards });
             }
             if seats.len() > MOST_POINTS {
-                break;
+                return Ok((seats, false));
             }
         }
-        Ok(seats)
+        Ok((seats, true))
     }
 }
 

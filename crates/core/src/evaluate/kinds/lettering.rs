@@ -11,6 +11,7 @@ use crate::lettering::{Seat, TYPEFACES, set};
 use crate::piece::{Course, Element, Gives, LetterSize, Lettering, OutlineCourse};
 use crate::plane::{Rect, Tolerance};
 use kurbo::Affine;
+use std::sync::Arc;
 
 impl Work for Lettering {
     fn place(&self, head: &Element, ground: &mut Ground<'_>) -> Placed {
@@ -65,6 +66,7 @@ impl Lettering {
             missing: words.missing.clone(),
             letter_height: words.letter_height,
             span: words.span,
+            along: Some(Arc::new(outline.clone())),
             ..Drawn::default()
         };
         let region = repeated(words.region.clone(), self.repeat);

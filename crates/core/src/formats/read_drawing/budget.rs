@@ -73,7 +73,8 @@ fn weigh<'a, 'input>(
     if node.tag_name().name() == "use" {
         let links = node.attributes().filter(|attribute| attribute.name() == "href");
         for link in links {
-            if let Some(target) = link.value().strip_prefix('#').and_then(|id| by_id.get(id)) {
+            let target = link.value().trim().strip_prefix('#').map(str::trim);
+            if let Some(target) = target.and_then(|id| by_id.get(id)) {
                 count = count.saturating_add(weigh(*target, by_id, counts, depth + 1));
             }
         }

@@ -7,6 +7,7 @@ mod budget;
 mod dxf;
 mod spline;
 mod svg;
+mod svg_lines;
 
 use super::Picture;
 use crate::filament::Rgb;
@@ -34,6 +35,9 @@ pub struct FoundDrawing {
     pub layers: Vec<FoundLayer>,
     /// What was drawn, in the order it was.
     pub marks: Vec<Mark>,
+    /// What is smaller than a disc this wide is no part of it and no opening in it, in its own figures: what
+    /// is left between curves that were smoothed. 0 where everything counts.
+    pub speck: f64,
     /// What areas are cut off at; [`Mark::clips`] says where.
     pub clips: Vec<BezPath>,
     /// What was left out or read otherwise than it was meant, a sentence each.
@@ -162,6 +166,7 @@ impl Reading {
             is_painted,
             layers: Vec::new(),
             marks: Vec::new(),
+            speck: 0.0,
             clips: Vec::new(),
             remarks: Vec::new(),
         };

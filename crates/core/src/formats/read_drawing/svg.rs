@@ -1,7 +1,9 @@
 //! SVG, read with usvg: nested transforms, used parts, styles and units are worked out there.
 
 use super::super::{Picture, WORKED_SIDE};
-use super::{DrawingError, FoundDrawing, FoundLayer, Mark, MarkKind, Reading, budget, were};
+use super::{
+    DrawingError, FoundDrawing, FoundLayer, Mark, MarkKind, Reading, budget, svg_lines, were,
+};
 use crate::filament::Rgb;
 use kurbo::{Affine, BezPath, Cap, Join, Point, Stroke};
 use resvg::tiny_skia::Pixmap;
@@ -26,19 +28,19 @@ const MOST_DASHES: f64 = 5_000.0;
 
 /// Reads an SVG document.
 pub(super) fn read(bytes: &[u8]) -> Result<FoundDrawing, DrawingError> {
-    parsed(bytes, &|document, tree| {
+    parsed(bytes, &|document, tree, has_marks| {
         let mut reading = Reading::new("SVG", true);
         reading.found.stated = stated_unit(document).then_some(MM_PER_PIXEL);
         reading.found.likely = MM_PER_PIXEL;
         say_what_is_left_out(document, &mut reading);
-        let mut walk = Walk { reading, by_group: true };
+        let mut walk = Walk { reading, by_group: true, has_marks };
         walk.group(tree.root(), None, &[])?;
         if walk.reading.found.layers.len() > MOST_LAYERS {
             let Reading { found, .. } = walk.reading;
             let mut reading = Reading::new("SVG", true);
             reading.found =
                 FoundDrawing { layers: Vec::new(), marks: Vec::new(), clips: Vec::new(), ..found };
-            walk = Walk { reading, by_group: false };
+            walk = Walk { reading, by_group: false, has_marks };
             walk.group(tree.root(), None, &[])?;
         }
         Ok(walk.reading.found)
@@ -54,7 +56,7 @@ const DEEPEST_LAID: usize = 6;
 /// # Errors
 /// [`DrawingError`] where it cannot be read, or takes too much to be drawn.
 pub(super) fn render(bytes: &[u8]) -> Result<Picture, DrawingError> {
-    parsed(bytes, &|_, tree| {
+    parsed(bytes, &|_, tree, _| {
         let mut laid = 0;
         let deepest = laid_within(tree.root(), &mut laid);
         if laid > MOST_LAID || deepest > DEEPEST_LAID {
@@ -115,19 +117,20 @@ fn laid_within(group: &Group, laid: &mut usize) -> usize {
     deepest + usize::from(own)
 }
 
+/// What is done with a document: as XML, as what it comes to, and whether lines that do not scale are
+/// marked in it.
+type Then<'a, T> = &'a dyn Fn(&Document<'_>, &Tree, bool) -> Result<T, DrawingError>;
+
 /// Reads an SVG document and does something with what it comes to.
-fn parsed<T>(
-    bytes: &[u8],
-    then: &dyn Fn(&Document<'_>, &Tree) -> Result<T, DrawingError>,
-) -> Result<T, DrawingError> {
+fn parsed<T>(bytes: &[u8], then: Then<'_, T>) -> Result<T, DrawingError> {
     let broken = |error: &dyn std::fmt::Display| DrawingError::Svg(format!("{error}."));
     let text = std::str::from_utf8(bytes).map_err(|_| {
         DrawingError::Svg("it is not written in UTF-8. Save it again in that encoding.".to_owned())
     })?;
     // Entities could unfold into anything; without a document type there are none.
     let options =
-        ParsingOptions { allow_dtd: false, nodes_limit: MOST_NODES, ..Default::default() };
-    let document = match Document::parse_with_options(text, options) {
+        || ParsingOptions { allow_dtd: false, nodes_limit: MOST_NODES, ..Default::default() };
+    let document = match Document::parse_with_options(text, options()) {
         Ok(document) => document,
         Err(resvg::usvg::roxmltree::Error::DtdDetected) => {
             let plain = without_doctype(text).ok_or_else(|| {
@@ -141,14 +144,25 @@ fn parsed<T>(
         return Err(DrawingError::Unknown);
     }
     budget::check(&document)?;
+    if !svg_lines::may_have_some(text) {
+        return then(&document, &tree_of(&document)?, false);
+    }
+    let plain = svg_lines::unmarked(text);
+    let read = |text| Document::parse_with_options(text, options()).map_err(|e| broken(&e));
+    let marked = svg_lines::marked(&plain, &read(&plain)?);
+    let document = read(&marked)?;
+    then(&document, &tree_of(&document)?, true)
+}
+
+/// What a document comes to.
+fn tree_of(document: &Document<'_>) -> Result<Tree, DrawingError> {
     // Nothing is fetched, from this machine or another.
     let nothing = ImageHrefResolver {
         resolve_data: Box::new(|_, _, _| None),
         resolve_string: Box::new(|_, _| None),
     };
     let options = Options { image_href_resolver: nothing, ..Options::default() };
-    let tree = Tree::from_xmltree(&document, &options).map_err(|error| broken(&error))?;
-    then(&document, &tree)
+    Tree::from_xmltree(document, &options).map_err(|error| DrawingError::Svg(format!("{error}.")))
 }
 
 /// The text without a document type that declares nothing, as old files begin; `None` where it does.
@@ -198,6 +212,8 @@ struct Walk {
     reading: Reading,
     /// Whether layers are told apart by their groups too, and not by colour alone.
     by_group: bool,
+    /// Whether lines that do not scale are marked.
+    has_marks: bool,
 }
 
 impl Walk {
@@ -271,7 +287,14 @@ impl Walk {
             });
             let layer = FoundLayer { name: named.unwrap_or(hex), colour: Some(colour) };
             let layer = self.reading.layer(layer);
-            let path = curves.clone();
+            let is_unscaled =
+                self.has_marks && matches!(kind, MarkKind::Line(_)) && svg_lines::is_marked(path);
+            // The line is drawn in the units of the whole picture, where its curves are placed already.
+            let (path, placing) = if is_unscaled {
+                (placing * curves.clone(), Affine::IDENTITY)
+            } else {
+                (curves.clone(), placing)
+            };
             self.reading.put(Mark { layer, kind, path, placing, clips: clips.to_vec() })?;
         }
         Ok(())

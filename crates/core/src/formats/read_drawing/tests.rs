@@ -29,6 +29,42 @@ fn units_are_stated_or_told_to_be_missing() {
 }
 
 #[test]
+fn lines_that_do_not_scale_are_as_wide_as_they_are_meant() {
+    // How wide the line along y = 10 is in the drawing, in its own units.
+    let width = |attributes: &str, body: &str| {
+        let found = read_drawing(svg(attributes, body).as_bytes()).unwrap();
+        let [mark] = &found.marks[..] else { panic!("{} marks", found.marks.len()) };
+        let MarkKind::Line(Some(pen)) = &mark.kind else { panic!("no line") };
+        let outline = kurbo::stroke(mark.path.iter(), pen, &kurbo::StrokeOpts::default(), 1e-4);
+        let height = kurbo::Shape::bounding_box(&(mark.placing * outline)).height();
+        (height * found.likely * 1e3).round() / 1e3
+    };
+    let sized = "width='100mm' height='100mm' viewBox='0 0 10 10'";
+    let line = "<path d='M1 5H9' stroke='red' stroke-width='2' fill='none'";
+    assert_eq!(width(sized, &format!("{line}/>")), 20.0);
+    // A pixel of the whole picture, whatever its coordinates are (CSS: 1/96 in).
+    let unscaled = [
+        format!("{line} vector-effect='non-scaling-stroke'/>"),
+        format!("{line} style='fill:none; vector-effect: non-scaling-stroke'/>"),
+        format!(
+            "<style>path.fine {{ vector-effect: non-scaling-stroke }}</style>{line} class='fine'/>"
+        ),
+        format!("<g transform='scale(.5)'>{line} id='a' vector-effect='non-scaling-stroke'/></g>"),
+        format!(
+            "<defs>{line} id='a' vector-effect='non-scaling-stroke'/></defs><use href='#a' transform='scale(.3)'/>"
+        ),
+    ];
+    for body in &unscaled {
+        assert_eq!(width(sized, body), 0.529, "{body}");
+    }
+    // What an element says itself goes before a style sheet.
+    let own = format!(
+        "<style>path {{ vector-effect: non-scaling-stroke }}</style>{line} style='vector-effect:none'/>"
+    );
+    assert_eq!(width(sized, &own), 20.0);
+}
+
+#[test]
 fn what_cannot_be_used_is_listed() {
     let body = "<text>Skerry</text><image href='/etc/hostname' width='9' height='9'/>\
                 <script>alert(1)</script><rect width='5' height='5' fill='url(#g)'/>\
@@ -59,6 +95,8 @@ fn files_that_lie_or_unfold_are_refused_before_they_are_worked_out() {
         laughing = format!("{laughing}<g id='u{level}'>{}</g>", before.repeat(10));
     }
     assert!(refusal(&svg("", &laughing)).contains("used again"));
+    // What is used is found with blanks about its name too.
+    assert!(refusal(&svg("", &laughing.replace("'#u", "' #u"))).contains("used again"));
     // One that uses itself ends.
     let circle = "<g id='r'><use href='#r'/></g>".to_owned() + SQUARE;
     assert!(read_drawing(svg("", &circle).as_bytes()).is_ok());

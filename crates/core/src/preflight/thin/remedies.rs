@@ -6,6 +6,7 @@ use crate::evaluate::Placed;
 use crate::lettering::{Group, TYPEFACES};
 use crate::piece::{Element, Emblem, Kind, LetterSize, Lettering, Remedy, limit_of};
 use crate::plane::Side;
+use crate::preflight::room::more_room;
 use crate::preflight::rounded_up;
 use serde_json::json;
 
@@ -124,6 +125,7 @@ impl Ways<'_> {
             ways.push(Remedy { label: label.to_owned(), edits });
         }
         ways.extend(self.larger_letters(lettering, placed));
+        ways.extend(self.more_room(lettering, placed));
         if self.place.side == Side::Inside && !is_cut {
             ways.extend(sturdier(job, lettering, placed));
         }
@@ -139,6 +141,17 @@ impl Ways<'_> {
             label: "Set the letters further apart".to_owned(),
             edits: vec![edit],
         })
+    }
+
+    /// What gives words room to be larger that are as large as there is room.
+    fn more_room(&self, lettering: &Lettering, placed: &Placed) -> Vec<Remedy> {
+        let figure = self.job.figures().find(|figure| figure.placed.id == placed.id);
+        let fitted = !matches!(lettering.size, LetterSize::Height(_));
+        let (Some(figure), Some(ink), true) = (figure, placed.region.bounds(), fitted) else {
+            return Vec::new();
+        };
+        let larger = self.larger().into_iter();
+        larger.flat_map(|ratio| more_room(self.job, figure, ink.width() * ratio * 1.02)).collect()
     }
 
     fn larger_letters(&self, lettering: &Lettering, placed: &Placed) -> Vec<Remedy> {
@@ -198,13 +211,13 @@ impl Ways<'_> {
         if let Kind::Lettering(lettering) = &element.kind
             && let LetterSize::Height(height) = lettering.size
         {
-            let smaller = height.as_mm() - 2.0 * up(self.missing);
-            if smaller >= 4.0 {
-                let smaller = (smaller * 20.0).floor() / 20.0;
-                let edit = self.job.letters(&placed.id, smaller);
-                let label = format!("Make the letters {}", self.job.shown(smaller));
-                ways.push(Remedy { label, edits: vec![edit] });
-            }
+            // What is near at one end may come near at the other.
+            let smaller = [2.0, 4.0, 8.0].map(|times| height.as_mm() - times * up(self.missing));
+            ways.extend(smaller.into_iter().filter(|tall| *tall >= 4.0).map(|tall| {
+                let tall = (tall * 20.0).floor() / 20.0;
+                let label = format!("Make the letters {}", self.job.shown(tall));
+                Remedy { label, edits: vec![self.job.letters(&placed.id, tall)] }
+            }));
         }
         ways
     }

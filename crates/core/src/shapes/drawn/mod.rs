@@ -291,6 +291,7 @@ fn found_of(document: &DrawnDocument, lines: &[BezPath]) -> Result<FoundDrawing,
         is_painted: false,
         layers: vec![FoundLayer { name: "drawn".to_owned(), colour: None::<Rgb> }],
         marks: Vec::new(),
+        speck: if document.figures.iter().any(is_scribble) { PINHOLE_MM } else { 0.0 },
         clips: Vec::new(),
         remarks: Vec::new(),
     };
@@ -323,8 +324,10 @@ fn found_of(document: &DrawnDocument, lines: &[BezPath]) -> Result<FoundDrawing,
     if !joined.open.is_empty() {
         let count = joined.open.len();
         let sentence = match count {
-            1 => "1 line closes nowhere: join its ends, or give it a width.".to_owned(),
-            _ => format!("{count} lines close nowhere: join their ends, or give them a width."),
+            1 => "1 line is open: tick Closed, join its ends, or say how wide it is.".to_owned(),
+            _ => format!(
+                "{count} lines are open: tick Closed, join their ends, or say how wide they are."
+            ),
         };
         found.remarks.push(sentence);
     }
@@ -332,6 +335,13 @@ fn found_of(document: &DrawnDocument, lines: &[BezPath]) -> Result<FoundDrawing,
         return Err(DrawnError::Empty);
     }
     Ok(found)
+}
+
+/// Where a scribble crosses itself, openings and crumbs as small as this are nobody's wish, in mm.
+const PINHOLE_MM: f64 = 0.3;
+
+fn is_scribble(figure: &Figure) -> bool {
+    matches!(figure.line, DrawnLine::Scribble(_))
 }
 
 fn mark(kind: MarkKind, path: BezPath) -> Mark {

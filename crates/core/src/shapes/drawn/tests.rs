@@ -202,7 +202,7 @@ fn what_is_no_line_is_said() {
         figures: vec![run(vec![corner(0.0, 0.0, 0.0), corner(9.0, 0.0, 0.0)], false)],
     };
     let read = read_drawn(&serde_json::to_vec(&open).unwrap()).unwrap();
-    assert!(read.found.remarks[0].contains("closes nowhere"));
+    assert!(read.found.remarks[0].contains("is open"));
     assert!(!is_drawn(b"{\"kalotype\": 10}") && !is_drawn(b"<svg/>"));
     assert!(matches!(read_drawn(b"{\"kalotype_drawing\": 1}"), Err(DrawnError::Unreadable(_))));
 }

@@ -178,6 +178,7 @@ pub fn smoothed(edges: &Edges, smoothing: Smoothing) -> Result<FoundDrawing, Tra
         is_painted: true,
         layers: Vec::new(),
         marks: Vec::new(),
+        speck: smoothing.speck,
         clips: Vec::new(),
         remarks: edges.remarks.clone(),
     };

@@ -1,7 +1,7 @@
 //! Pictures of known shapes, traced.
 
 use super::*;
-use crate::plane::Tolerance;
+use crate::plane::{Tolerance, signed_area};
 use crate::shapes::{Chosen, Division, Shape, Taken, take};
 
 /// A picture of 400 × 300 pixels in which every pixel is as dark as a shape covers it, by 16 × 16 samples.
@@ -81,6 +81,57 @@ fn light_is_dark_the_other_way_round_and_specks_and_openings_of_their_size_go() 
         take(&whole.unwrap(), &Chosen::all(0.1)).unwrap().shapes[0].region.contours().len(),
         1
     );
+}
+
+/// A picture like weathered paint: many islands and openings of every size, joined by threads.
+fn weathered(tones: &[[u8; 3]]) -> Picture {
+    let mut picture = drawn(|_, _| false, BLACK, WHITE);
+    // A value for every knot of a coarse lattice, from its place alone (a hash of Knuth, The Art of Computer
+    // Programming 3, §6.4), and straight lines between them.
+    let knot = |x: usize, y: usize| {
+        let mixed = (x as u32 * 7919 + y as u32 * 104_729 + 17).wrapping_mul(2_654_435_761);
+        f64::from((mixed ^ (mixed >> 15)).wrapping_mul(2_246_822_519) >> 8) / f64::from(1 << 24)
+    };
+    let at = |x: f64, y: f64| {
+        let (i, k) = (x as usize, y as usize);
+        let (s, t) = (x - i as f64, y - k as f64);
+        let row = |k: usize| knot(i, k) * (1.0 - s) + knot(i + 1, k) * s;
+        row(k) * (1.0 - t) + row(k + 1) * t
+    };
+    let width = picture.width;
+    for (place, pixel) in picture.pixels.iter_mut().enumerate() {
+        let (x, y) = ((place % width) as f64, (place / width) as f64);
+        let value = 0.6 * at(x / 7.3, y / 7.3) + 0.4 * at(x / 3.1, y / 3.1);
+        let tone = ((value * 1.4 - 0.2) * tones.len() as f64).clamp(0.0, tones.len() as f64 - 1.0);
+        let [red, green, blue] = tones[tone as usize];
+        *pixel = [red, green, blue, 255];
+    }
+    picture
+}
+
+#[test]
+fn nothing_smaller_than_a_speck_is_left_in_any_colour() {
+    let speck = 8.0;
+    let least = PI / 4.0 * (speck * 0.1f64).powi(2);
+    let small = |picture: &Picture, tones: Tones, division: Division| -> Vec<f64> {
+        let smoothing = Smoothing { speck, ..PLAIN };
+        let found = smoothed(&edges(picture, tones).unwrap(), smoothing).unwrap();
+        let taken = take(&found, &Chosen { division, ..Chosen::all(0.1) }).unwrap();
+        let whole = taken.shapes.iter().map(|shape| shape.region.area()).sum::<f64>();
+        assert!(whole > 100.0, "{whole}");
+        let mut all: Vec<f64> = Vec::new();
+        for shape in &taken.shapes {
+            all.extend(shape.region.contours().iter().map(|one| signed_area(one).abs()));
+        }
+        all.retain(|area| *area < least);
+        all
+    };
+    let two = weathered(&[BLACK, WHITE]);
+    for tones in [Tones::Dark(Some(0.5)), Tones::Light(Some(0.5))] {
+        assert_eq!(small(&two, tones, Division::Together), Vec::<f64>::new(), "{tones:?}");
+    }
+    let three = weathered(&[[20, 60, 140], [222, 205, 160], [200, 40, 30]]);
+    assert_eq!(small(&three, Tones::Colours(3), Division::ByLayer), Vec::<f64>::new());
 }
 
 #[test]
