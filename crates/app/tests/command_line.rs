@@ -399,3 +399,49 @@ fn copies_have_their_own_numbers() {
     let alike = build("2", &demo_piece("quay-tag"));
     assert!(String::from_utf8_lossy(&alike.stderr).contains("no text of this piece counts"));
 }
+
+#[cfg(unix)]
+#[test]
+fn what_is_written_goes_where_links_and_pipes_lead() {
+    use std::fs::{self, Permissions};
+    use std::os::unix::fs::{PermissionsExt, symlink};
+    let folder = tempfile::tempdir().unwrap();
+    let at = |name: &str| folder.path().join(name);
+    let build = |out: &Path| {
+        let done = kalotype(&["build", text(&demo_piece("quay-tag")), "-o", text(out)]);
+        assert!(done.status.success(), "{}", String::from_utf8_lossy(&done.stderr));
+    };
+    let whole = |path: &Path| stl::read(&fs::read(path).unwrap()).unwrap().triangles.len();
+    // A new file has what the umask leaves; one that is replaced keeps what it had.
+    let plain = at("plain.stl");
+    build(&plain);
+    fs::write(at("beside"), "").unwrap();
+    let mode = |path: &Path| fs::metadata(path).unwrap().permissions().mode() & 0o777;
+    assert_eq!(mode(&plain), mode(&at("beside")));
+    fs::set_permissions(&plain, Permissions::from_mode(0o640)).unwrap();
+    build(&plain);
+    assert_eq!(mode(&plain), 0o640);
+    let triangles = whole(&plain);
+    // Links stay links, also to what is not there yet.
+    fs::create_dir(at("shelf")).unwrap();
+    for (link, target) in [("old.stl", "plain.stl"), ("new.stl", "shelf/new.stl")] {
+        symlink(target, at(link)).unwrap();
+        build(&at(link));
+        assert!(fs::symlink_metadata(at(link)).unwrap().is_symlink());
+        assert_eq!(whole(&at(target)), triangles);
+    }
+    // A pipe is written into.
+    let pipe = at("pipe.stl");
+    assert!(Command::new("mkfifo").arg(&pipe).status().unwrap().success());
+    let reader = std::thread::spawn({
+        let pipe = pipe.clone();
+        move || fs::read(pipe).unwrap()
+    });
+    build(&pipe);
+    assert_eq!(stl::read(&reader.join().unwrap()).unwrap().triangles.len(), triangles);
+    assert!(
+        fs::read_dir(folder.path())
+            .unwrap()
+            .all(|one| { !one.unwrap().file_name().to_string_lossy().starts_with(".tmp") })
+    );
+}

@@ -6,6 +6,7 @@ use kalotype_core::formats::archive;
 use kalotype_core::piece::Piece;
 use kalotype_core::preflight::Weight;
 use serde_json::json;
+use std::fs::{self, File};
 use std::io::Write;
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
@@ -151,12 +152,40 @@ pub(super) fn word(weight: Weight) -> &'static str {
 }
 
 /// Writes a file under another name first, so that a half-written one never stands in its place.
+///
+/// A link stays one, and what it leads to is replaced; a pipe or a device is written into. What is replaced keeps
+/// its permissions, and a new file has those new files have.
 pub(super) fn write_whole(path: &Path, bytes: &[u8]) -> anyhow::Result<()> {
-    let folder = path.parent().filter(|folder| !folder.as_os_str().is_empty());
     let shown = path.display();
-    let mut file = tempfile::NamedTempFile::new_in(folder.unwrap_or(Path::new(".")))
+    let cannot = || format!("cannot write {shown}");
+    let before = fs::metadata(path).ok();
+    if before.as_ref().is_some_and(|before| !before.is_file()) {
+        let mut into = File::options().write(true).open(path).with_context(cannot)?;
+        return into.write_all(bytes).with_context(cannot);
+    }
+    let target = led_to(path);
+    let folder = target.parent().filter(|folder| !folder.as_os_str().is_empty());
+    let mut naming = tempfile::Builder::new();
+    #[cfg(unix)]
+    naming.permissions(std::os::unix::fs::PermissionsExt::from_mode(0o666));
+    let mut file = naming
+        .tempfile_in(folder.unwrap_or(Path::new(".")))
         .with_context(|| format!("cannot write beside {shown}"))?;
-    file.write_all(bytes).with_context(|| format!("cannot write {shown}"))?;
-    file.persist(path).with_context(|| format!("cannot write {shown}"))?;
+    file.write_all(bytes).with_context(cannot)?;
+    if let Some(before) = before {
+        file.as_file().set_permissions(before.permissions()).with_context(cannot)?;
+    }
+    file.persist(&target).with_context(cannot)?;
     Ok(())
+}
+
+/// What a path leads to where it is a link, also to a file that is not there yet.
+fn led_to(path: &Path) -> PathBuf {
+    const MOST_LINKS: usize = 40;
+    let mut target = path.to_owned();
+    for _ in 0..MOST_LINKS {
+        let Ok(next) = fs::read_link(&target) else { break };
+        target = target.parent().unwrap_or(Path::new("")).join(next);
+    }
+    target
 }

@@ -1,3 +1,4 @@
+use super::build::write_whole;
 use super::{LinesArgument, ShapeArguments, print, print_json, read_file};
 use crate::service::{DrawingChoice, Drawn, ToneChoice, shape_file_name};
 use anyhow::Context;
@@ -24,8 +25,7 @@ pub(super) fn run(arguments: &ShapeArguments) -> anyhow::Result<ExitCode> {
     std::fs::create_dir_all(folder).with_context(|| format!("cannot make {}", folder.display()))?;
     for (name, shape) in drawn.shapes(&name, &choice).map_err(cannot)? {
         let file = folder.join(shape_file_name(&name));
-        std::fs::write(&file, shape.document.write())
-            .with_context(|| format!("cannot write {}", file.display()))?;
+        write_whole(&file, shape.document.write().as_ref())?;
         if !arguments.json {
             print(&format!("{}  {}\n", shape.document.id(), file.display()))?;
         }

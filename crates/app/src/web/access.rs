@@ -162,7 +162,7 @@ pub async fn enter(access: web::Data<Access>, form: web::Form<Entering>) -> Http
     let Some(lock) = &access.lock else { return home().finish() };
     match lock.tries(&form.phrase) {
         Some(true) => {
-            let cookie = format!("{COOKIE}={}; Path=/; HttpOnly; SameSite=Strict", lock.pass);
+            let cookie = format!("{COOKIE}={}; Path=/; HttpOnly; SameSite=Lax", lock.pass);
             home().insert_header((header::SET_COOKIE, cookie)).finish()
         }
         Some(false) => enter_page(

@@ -26,7 +26,7 @@ pub(super) fn person_of(request: &HttpRequest) -> Option<String> {
 pub(super) fn new_cookie() -> String {
     const FIVE_YEARS: u32 = 5 * 365 * 24 * 3600;
     let word = uuid::Uuid::new_v4().simple();
-    format!("{COOKIE}={word}; Path=/; Max-Age={FIVE_YEARS}; HttpOnly; SameSite=Strict")
+    format!("{COOKIE}={word}; Path=/; Max-Age={FIVE_YEARS}; HttpOnly; SameSite=Lax")
 }
 
 impl FromRequest for Viewer {

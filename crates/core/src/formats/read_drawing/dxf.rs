@@ -8,7 +8,7 @@ use ::dxf::entities::{Entity, EntityType, Insert, Polyline};
 use ::dxf::enums::{DrawingUnits, Units};
 use ::dxf::{Drawing, Point as FilePoint, Vector};
 use kurbo::{Affine, Arc, BezPath, Cap, Join, PathEl, Point, Shape, Stroke, Vec2};
-use std::collections::{BTreeMap, HashMap};
+use std::collections::{BTreeMap, HashMap, HashSet};
 use std::f64::consts::TAU;
 
 /// How deeply blocks may stand in blocks.
@@ -16,6 +16,10 @@ const DEEPEST: usize = 12;
 
 /// The most blocks that are put into the drawing, everything counted.
 const MOST_INSERTS: usize = 50_000;
+
+/// The most entities that are looked at, those of blocks as often as these are put in, whether anything is drawn of
+/// them or not.
+const MOST_ENTITIES: usize = 400_000;
 
 /// Reads a DXF file.
 pub(super) fn read(bytes: &[u8]) -> Result<FoundDrawing, DrawingError> {
@@ -38,13 +42,14 @@ pub(super) fn read(bytes: &[u8]) -> Result<FoundDrawing, DrawingError> {
     reading.found.likely = reading.found.stated.unwrap_or(guess);
     let blocks: HashMap<&str, &::dxf::Block> =
         drawing.blocks().map(|block| (block.name.as_str(), block)).collect();
-    let hidden: Vec<&str> =
+    let hidden: HashSet<&str> =
         drawing.layers().filter(|one| !one.is_layer_on).map(|one| one.name.as_str()).collect();
     let mut walk = Walk {
         reading,
         blocks,
         hidden,
         inserts: 0,
+        looked_at: 0,
         left_out: BTreeMap::new(),
         extent: extent(&drawing),
     };
@@ -126,8 +131,10 @@ fn unread(bytes: &[u8]) -> BTreeMap<String, usize> {
 struct Walk<'a> {
     reading: Reading,
     blocks: HashMap<&'a str, &'a ::dxf::Block>,
-    hidden: Vec<&'a str>,
+    hidden: HashSet<&'a str>,
     inserts: usize,
+    /// How many entities were looked at.
+    looked_at: usize,
     /// What is left out, with how often.
     left_out: BTreeMap<&'static str, usize>,
     /// How far the drawing reaches.
@@ -142,6 +149,10 @@ impl<'a> Walk<'a> {
         of_block: Option<&str>,
         depth: usize,
     ) -> Result<(), DrawingError> {
+        self.looked_at += 1;
+        if self.looked_at > MOST_ENTITIES {
+            return Err(DrawingError::UsedTooOften(MOST_ENTITIES));
+        }
         let common = &entity.common;
         // What a block draws on layer 0 lies on the layer the block is put on.
         let layer = match (of_block, common.layer.as_str()) {
@@ -181,7 +192,7 @@ impl<'a> Walk<'a> {
             }
         };
         let layer = FoundLayer { name: layer.chars().take(60).collect(), colour };
-        let layer = self.reading.layer(layer);
+        let layer = self.reading.layer(layer)?;
         self.reading.put(Mark { layer, kind, path, placing: placing * frame, clips: Vec::new() })
     }
 
@@ -334,15 +345,13 @@ fn ellipse(ellipse: &::dxf::entities::Ellipse) -> BezPath {
     let (from, to) = (ellipse.start_parameter, ellipse.end_parameter);
     let is_whole = (to - from).abs() >= TAU - 1e-9;
     let sweep = if is_whole { TAU } else { (to - from).rem_euclid(TAU) };
-    let radii = (major.hypot(), major.hypot() * ellipse.minor_axis_ratio);
-    let round = Arc::new((0.0, 0.0), radii, from, sweep, 0.0);
-    let mut path = BezPath::from_vec(round.path_elements(1e-7 * radii.0.max(1e-6)).collect());
+    let mut path = unit_arc(from, sweep);
     if is_whole {
         path.close_path();
     }
     Affine::translate(flat(&ellipse.center).to_vec2())
         * Affine::rotate(major.atan2())
-        * Affine::scale_non_uniform(1.0, turn)
+        * Affine::scale_non_uniform(major.hypot(), major.hypot() * ellipse.minor_axis_ratio * turn)
         * path
 }
 
@@ -371,8 +380,18 @@ fn pen(width: f64) -> Option<Stroke> {
 
 /// A circular arc, angles in radians, counter-clockwise where the sweep is positive.
 fn arc_path(centre: Point, radius: f64, from: f64, sweep: f64) -> BezPath {
-    let arc = Arc::new(centre, (radius, radius), from, sweep, 0.0);
-    BezPath::from_vec(arc.path_elements(1e-7 * radius.abs().max(1e-6)).collect())
+    Affine::translate(centre.to_vec2()) * Affine::scale(radius) * unit_arc(from, sweep)
+}
+
+/// A part of a circle of radius 1 about the origin, as near to it in proportion however large it is made; of an angle
+/// that is none, nothing.
+fn unit_arc(from: f64, sweep: f64) -> BezPath {
+    const WITHIN: f64 = 1e-7;
+    if !(from.is_finite() && sweep.abs() <= 2.0 * TAU) {
+        return BezPath::new();
+    }
+    let arc = Arc::new((0.0, 0.0), (1.0, 1.0), from, sweep, 0.0);
+    BezPath::from_vec(arc.path_elements(WITHIN).collect())
 }
 
 /// A line through corners; a bulge bends what leads to the next corner into an arc, and is the tangent of

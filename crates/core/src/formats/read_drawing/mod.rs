@@ -12,6 +12,7 @@ mod svg_lines;
 use super::Picture;
 use crate::filament::Rgb;
 use kurbo::{Affine, BezPath};
+use std::collections::HashMap;
 use thiserror::Error;
 
 /// The largest drawing that is read, in bytes.
@@ -19,6 +20,9 @@ pub const MAX_DRAWING_BYTES: usize = 16 << 20;
 
 /// The most points the lines of a drawing may have, everything that is used again counted again.
 pub const MAX_DRAWING_POINTS: usize = 100_000;
+
+/// The most layers a drawing may have.
+pub const MOST_LAYERS: usize = 2_000;
 
 /// A drawing, read. Lengths in its own figures, y up.
 #[derive(Debug, Clone)]
@@ -45,7 +49,7 @@ pub struct FoundDrawing {
 }
 
 /// A layer of a drawing.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
 pub struct FoundLayer {
     /// What it is called.
     pub name: String,
@@ -104,6 +108,12 @@ pub enum DrawingError {
          into plain paths"
     )]
     UsedTooOften(usize),
+    /// More than [`MOST_LAYERS`].
+    #[error(
+        "the drawing has more than {MOST_LAYERS} layers, the most that are told apart. Save it with fewer, or only those \
+         that are wanted"
+    )]
+    TooManyLayers,
     /// Groups in groups in groups.
     #[error(
         "the drawing has groups in groups, more than {0} deep. Save it with its groups taken apart"
@@ -154,6 +164,7 @@ pub fn render_svg(bytes: &[u8]) -> Result<Picture, DrawingError> {
 /// A drawing while it is read: layers are told apart, and points are counted.
 struct Reading {
     found: FoundDrawing,
+    places: HashMap<FoundLayer, usize>,
     points: usize,
 }
 
@@ -170,16 +181,21 @@ impl Reading {
             clips: Vec::new(),
             remarks: Vec::new(),
         };
-        Reading { found, points: 0 }
+        Reading { found, places: HashMap::new(), points: 0 }
     }
 
     /// The layer of a name and colour.
-    fn layer(&mut self, layer: FoundLayer) -> usize {
-        let known = self.found.layers.iter().position(|one| *one == layer);
-        known.unwrap_or_else(|| {
-            self.found.layers.push(layer);
-            self.found.layers.len() - 1
-        })
+    fn layer(&mut self, layer: FoundLayer) -> Result<usize, DrawingError> {
+        if let Some(known) = self.places.get(&layer) {
+            return Ok(*known);
+        }
+        let place = self.found.layers.len();
+        if place == MOST_LAYERS {
+            return Err(DrawingError::TooManyLayers);
+        }
+        self.places.insert(layer.clone(), place);
+        self.found.layers.push(layer);
+        Ok(place)
     }
 
     /// Counts the points of a path; more than there may be are refused.

@@ -21,7 +21,7 @@ const MM_PER_PIXEL: f64 = 25.4 / 96.0;
 const MOST_NODES: u32 = 400_000;
 
 /// More layers than this are no help; then everything of one colour is one.
-const MOST_LAYERS: usize = 24;
+const MOST_TOLD: usize = 24;
 
 /// The most dashes a line is cut into.
 const MOST_DASHES: f64 = 5_000.0;
@@ -35,7 +35,7 @@ pub(super) fn read(bytes: &[u8]) -> Result<FoundDrawing, DrawingError> {
         say_what_is_left_out(document, &mut reading);
         let mut walk = Walk { reading, by_group: true, has_marks };
         walk.group(tree.root(), None, &[])?;
-        if walk.reading.found.layers.len() > MOST_LAYERS {
+        if walk.reading.found.layers.len() > MOST_TOLD {
             let Reading { found, .. } = walk.reading;
             let mut reading = Reading::new("SVG", true);
             reading.found =
@@ -286,7 +286,7 @@ impl Walk {
                 format!("{name}, {hex}")
             });
             let layer = FoundLayer { name: named.unwrap_or(hex), colour: Some(colour) };
-            let layer = self.reading.layer(layer);
+            let layer = self.reading.layer(layer)?;
             let is_unscaled =
                 self.has_marks && matches!(kind, MarkKind::Line(_)) && svg_lines::is_marked(path);
             // The line is drawn in the units of the whole picture, where its curves are placed already.

@@ -66,7 +66,7 @@ fn does_not_scale(node: Node<'_, '_>, sheet: &StyleSheet<'_>) -> bool {
     let mut said = node.attribute(PROPERTY).map(is_it);
     for rule in sheet.rules.iter().filter(|rule| rule.selector.matches(&Styled(node))) {
         let declared = rule.declarations.iter().filter(|one| one.name == PROPERTY);
-        said = declared.map(|one| is_it(one.value)).last().or(said);
+        said = declared.map(|one| is_it(one.value)).next_back().or(said);
     }
     let style = DeclarationTokenizer::from(node.attribute("style").unwrap_or_default());
     let own = style.filter(|one| one.name == PROPERTY).map(|one| is_it(one.value)).last();

@@ -64,6 +64,43 @@ fn lines_that_do_not_scale_are_as_wide_as_they_are_meant() {
     assert_eq!(width(sized, &own), 20.0);
 }
 
+/// A DXF of entities, as pairs of group codes and values.
+fn with_blocks(blocks: &str, entities: &str) -> String {
+    let section = |name: &str, body: &str| format!("0\nSECTION\n2\n{name}\n{body}0\nENDSEC\n");
+    format!("{}{}0\nEOF\n", section("BLOCKS", blocks), section("ENTITIES", entities))
+}
+
+/// Small files that come to more than anybody waits for: they are read in a moment, or refused as soon.
+#[test]
+fn a_dxf_costs_no_more_than_its_budget() {
+    // Radii beyond all measure have as many curves as any.
+    let ellipse = |major: &str, ratio: &str| {
+        format!(
+            "0\nELLIPSE\n8\n0\n10\n0\n20\n0\n11\n{major}\n21\n0\n40\n{ratio}\n41\n0\n42\n6.283185307179586\n"
+        )
+    };
+    for (major, ratio) in [("1e300", "0.5"), ("1", "1e300"), ("1e-300", "1e300"), ("1e308", "10")] {
+        if let Ok(found) = read_drawing(with_blocks("", &ellipse(major, ratio)).as_bytes()) {
+            assert!(found.marks.iter().all(|mark| mark.path.elements().len() < 100));
+        }
+    }
+    let exact = read_drawing(with_blocks("", &ellipse("20", "0.5")).as_bytes()).unwrap();
+    let area = kurbo::Shape::area(&(exact.marks[0].placing * &exact.marks[0].path)).abs();
+    assert!((area - std::f64::consts::PI * 200.0).abs() < 1e-3, "{area}");
+    // Points are left out, and a block of them, put in again and again, counts all the same.
+    let points = "0\nPOINT\n8\n0\n10\n1\n20\n1\n".repeat(400);
+    let block = format!("0\nBLOCK\n8\n0\n2\nB\n10\n0\n20\n0\n{points}0\nENDBLK\n");
+    let insert = "0\nINSERT\n8\n0\n2\nB\n10\n0\n20\n0\n";
+    let again = with_blocks(&block, &insert.repeat(49_800));
+    assert!(refusal(&again).contains("used again"));
+    let array = with_blocks(&block, &format!("{insert}70\n220\n71\n220\n"));
+    assert!(refusal(&array).contains("used again"));
+    // Layers by the ten thousand.
+    let lines: String =
+        (0..33_000).map(|i| format!("0\nLINE\n8\nL{i}\n10\n0\n20\n0\n11\n9\n21\n{i}\n")).collect();
+    assert!(refusal(&with_blocks("", &lines)).contains("layers"));
+}
+
 #[test]
 fn what_cannot_be_used_is_listed() {
     let body = "<text>Skerry</text><image href='/etc/hostname' width='9' height='9'/>\
