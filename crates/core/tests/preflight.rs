@@ -3,15 +3,21 @@
 
 mod common;
 
-use common::{add, cache, edited, fresh, set};
+use common::{add, cache, edited, fresh, put_shape, set};
 use kalotype_core::evaluate::evaluate;
-use kalotype_core::library::Shipped;
+use kalotype_core::halt::Halt;
+use kalotype_core::lettering::Typeface;
+use kalotype_core::library::{Library, Shelf, Shipped};
 use kalotype_core::piece::{Address, Bridges, Edit, ElementKind, FaceName, Piece, SetAside};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::preflight::{self, Finding, Weight};
+use kalotype_core::shapes::Shape;
+use kalotype_core::stock::Stock;
 use kalotype_core::workshop::Workshop;
 use proptest::prelude::*;
 use serde_json::{Value, json};
+use std::sync::Arc;
+use std::sync::atomic::{AtomicUsize, Ordering};
 
 const ALL_TOLERANCES: [Tolerance; 3] = [Tolerance::Draft, Tolerance::Normal, Tolerance::Fine];
 
@@ -594,6 +600,73 @@ fn several_mistakes_are_mended_in_one_go() {
     assert_eq!(edited(&piece, &mended.edits), mended.piece);
     // What is good already stays as it is.
     assert!(preflight::mend(&mended.piece, &workshop).unwrap().steps.is_empty());
+}
+
+/// A shelf that has the work stopped when it is asked for a shape so many times.
+struct StopsAt<'a> {
+    shelf: &'a Shelf,
+    left: AtomicUsize,
+    halt: Halt,
+}
+
+impl Library for StopsAt<'_> {
+    fn typeface(&self, id: &str) -> Option<Arc<Typeface>> {
+        self.shelf.typeface(id)
+    }
+
+    fn typefaces(&self) -> Vec<Arc<Typeface>> {
+        self.shelf.typefaces()
+    }
+
+    fn mesh(&self, id: &str) -> Option<Arc<Stock>> {
+        self.shelf.mesh(id)
+    }
+
+    fn shape(&self, id: &str) -> Option<Arc<Shape>> {
+        if self.left.fetch_sub(1, Ordering::Relaxed) == 1 {
+            self.halt.stop();
+        }
+        self.shelf.shape(id)
+    }
+}
+
+/// Wherever mending is stopped, it says so, or it was done already: it never answers with half of it as if that were all.
+#[test]
+fn mending_that_is_stopped_never_answers_as_if_it_were_done() {
+    let mut shelf = Shelf::default();
+    let (shape, _) = put_shape(&mut shelf, "<rect width='40' height='20'/>", None);
+    let piece = plate(&[
+        rim(0.3, 1.0),
+        vec![
+            set("lettering-1", "relief", json!({ "raised": { "by": 0.2 } })),
+            add(ElementKind::Emblem),
+            set("emblem-1", "shape", shape),
+        ],
+        hole("hole-1", -30.0, -12.0, 5.0),
+        hole("hole-2", -24.6, -12.0, 5.0),
+    ]);
+    let stopped_at = |asked: usize| {
+        let halt = Halt::default();
+        let library = StopsAt { shelf: &shelf, left: AtomicUsize::new(asked), halt: halt.clone() };
+        let cache = cache();
+        let workshop = Workshop::new(&library, &cache, Tolerance::Draft).until(halt);
+        let mended = preflight::mend(&piece, &workshop);
+        (mended, asked.wrapping_sub(library.left.load(Ordering::Relaxed)))
+    };
+    let (whole, asked) = stopped_at(usize::MAX);
+    let whole = whole.unwrap();
+    assert!(whole.steps.len() > 1 && asked > 20, "{:?}, {asked}", whole.steps);
+    let mut stopped = 0;
+    for at in (1..=asked).step_by(asked.div_ceil(40)) {
+        match stopped_at(at).0 {
+            Err(_) => stopped += 1,
+            Ok(mended) => {
+                assert_eq!(mended.steps, whole.steps, "stopped at {at} of {asked}");
+                assert_eq!(mended.findings, whole.findings, "stopped at {at} of {asked}");
+            }
+        }
+    }
+    assert!(stopped > 20, "{stopped}");
 }
 
 /// A plate full of mistakes has no endless list, and what falls out is said beside what runs over the edge.

@@ -1,6 +1,6 @@
 // The component cut through its middle, above the elevation: where its faces are, and which is looked at.
-import { length } from '../figures.js';
 import { node, set } from '../svg.js';
+import { sized } from './facts.js';
 
 const MARGIN_PX = 12;
 const REACH_PX = 5;
@@ -54,9 +54,8 @@ export class Side {
     const faces = (desk.whole && desk.charts) ?? [];
     this.layers.faces.replaceChildren(...faces.flatMap((chart) => this.face(chart, side, at)));
     set(this.layers.word, { x: width / 2, y: height - 6, 'text-anchor': 'middle' });
-    const shown = (mm) => length(mm, desk.units, desk.units === 'in' ? 4 : 2);
-    const [from, wide] = side.right === 1 ? ['right', 'deep'] : ['front', 'wide'];
-    this.layers.word.textContent = `from the ${from}: ${shown(x1 - x0)} ${wide}, ${shown(y1 - y0)} high`;
+    const from = side.right === 1 ? 'right' : 'front';
+    this.layers.word.textContent = `from the ${from}: ${sized([x1 - x0, y1 - y0], desk.units)}`;
   }
 
   /** A face as the lines it is cut to: clicked, it is looked at. */

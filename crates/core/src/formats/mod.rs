@@ -24,8 +24,8 @@ pub use drawing::{Drawing, DrawnLayer};
 pub use model::{Model, Object, Part};
 use quoted::{quoted, shortened};
 pub use read_drawing::{
-    DrawingError, FoundDrawing, FoundLayer, MAX_DRAWING_BYTES, MAX_DRAWING_POINTS, Mark, MarkKind,
-    read_drawing, render_svg,
+    DrawingError, FoundDrawing, FoundLayer, MAX_DRAWING_BYTES, MAX_DRAWING_LAYERS,
+    MAX_DRAWING_POINTS, Mark, MarkKind, read_drawing, render_svg,
 };
 pub use read_mesh::{
     FoundBody, FoundMesh, MAX_MESH_BYTES, MAX_TRIANGLES, MeshFileError, read_mesh,

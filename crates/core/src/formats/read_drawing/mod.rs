@@ -22,7 +22,7 @@ pub const MAX_DRAWING_BYTES: usize = 16 << 20;
 pub const MAX_DRAWING_POINTS: usize = 100_000;
 
 /// The most layers a drawing may have.
-pub const MOST_LAYERS: usize = 2_000;
+pub const MAX_DRAWING_LAYERS: usize = 2_000;
 
 /// A drawing, read. Lengths in its own figures, y up.
 #[derive(Debug, Clone)]
@@ -108,9 +108,9 @@ pub enum DrawingError {
          into plain paths"
     )]
     UsedTooOften(usize),
-    /// More than [`MOST_LAYERS`].
+    /// More than [`MAX_DRAWING_LAYERS`].
     #[error(
-        "the drawing has more than {MOST_LAYERS} layers, the most that are told apart. Save it with fewer, or only those \
+        "the drawing has more than {MAX_DRAWING_LAYERS} layers, the most that are told apart. Save it with fewer, or only those \
          that are wanted"
     )]
     TooManyLayers,
@@ -190,7 +190,7 @@ impl Reading {
             return Ok(*known);
         }
         let place = self.found.layers.len();
-        if place == MOST_LAYERS {
+        if place == MAX_DRAWING_LAYERS {
             return Err(DrawingError::TooManyLayers);
         }
         self.places.insert(layer.clone(), place);
