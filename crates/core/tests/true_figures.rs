@@ -1266,3 +1266,77 @@ fn a_grip_is_kept_to_a_band_and_words_stand_beside_it() {
     let lettered = edited(&banded, &[on(ElementKind::Lettering, FaceName::Around)]);
     assert!(try_edits(&lettered, &[set("blank", "grip_band", Value::Null)]).is_err());
 }
+
+/// Whatever is typed of an outline and has no room is told at its field, on a plate and of a recess; mended by what is
+/// offered the same outline is made, and what has room is told by nobody.
+#[test]
+fn no_figure_of_an_outline_is_given_up_in_silence() {
+    let corners = |corner: Value, rounding: f64| {
+        json!({ "rectangle": { "top_left": corner, "top_right": corner, "bottom_right": corner,
+            "bottom_left": corner, "rounding": rounding } })
+    };
+    let star = |rounding: f64| json!({ "star": { "points": 5, "inner": 0.5, "turn": 0.0, "rounding": rounding } });
+    let polygon = |rounding: f64| json!({ "polygon": { "sides": 6, "turn": 0.0, "rounding": rounding, "regular": { "flats": 30.0 } } });
+    let stretched = |rounding: f64| json!({ "polygon": { "sides": 6, "turn": 0.0, "rounding": rounding, "regular": null } });
+    let tag =
+        |point: f64, rounding: f64| json!({ "tag": { "point": point, "rounding": rounding } });
+    let scallop = |depth: f64| json!({ "scallop": { "waves": 12, "depth": depth } });
+    let cases = [
+        (
+            corners(json!({ "round": 4.0 }), 0.0),
+            corners(json!({ "round": 40.0 }), 0.0),
+            "rectangle.top_left.round",
+        ),
+        (
+            corners(json!({ "scoop": 4.0 }), 0.5),
+            corners(json!({ "scoop": 40.0 }), 0.5),
+            "rectangle.top_left.scoop",
+        ),
+        (
+            corners(json!({ "chamfer": 4.0 }), 1.0),
+            corners(json!({ "chamfer": 4.0 }), 90.0),
+            "rectangle.rounding",
+        ),
+        (star(0.5), star(60.0), "star.rounding"),
+        (polygon(4.0), polygon(60.0), "polygon.rounding"),
+        (stretched(4.0), stretched(60.0), "polygon.rounding"),
+        (tag(12.0, 1.0), tag(200.0, 1.0), "tag.point"),
+        (tag(12.0, 1.0), tag(12.0, 90.0), "tag.rounding"),
+        (scallop(2.0), scallop(40.0), "scallop.depth"),
+    ];
+    let told_of = |piece: &Piece, target: &Address| -> Vec<String> {
+        let found = worked(piece, Tolerance::Normal);
+        let fields =
+            found.findings.iter().filter(|one| one.code == "corner-size" && one.target == *target);
+        fields.map(|one| one.field.clone()).collect()
+    };
+    let on_plate = |outline: &Value| {
+        edited(&plate(60.0, 30.0, 3.0), &[set("blank", "outline", outline.clone())])
+    };
+    let in_plate = |outline: &Value| {
+        let own = json!({ "own": { "width": 60.0, "height": 30.0, "outline": outline, "turn": 0.0, "fit": null } });
+        edited(
+            &plate(100.0, 60.0, 3.0),
+            &[on(ElementKind::Recess, FaceName::Front), set("recess-1", "shape", own)],
+        )
+    };
+    for (has_room, has_none, field) in &cases {
+        for (made, target, prefix) in [
+            (&on_plate as &dyn Fn(&Value) -> Piece, address("blank"), "outline"),
+            (&in_plate, address("recess-1"), "shape.own.outline"),
+        ] {
+            assert_eq!(told_of(&made(has_room), &target), Vec::<String>::new(), "{has_room}");
+            let piece = made(has_none);
+            assert_eq!(told_of(&piece, &target), [format!("{prefix}.{field}")], "{has_none}");
+            let found = worked(&piece, Tolerance::Normal);
+            let finding = found.findings.iter().find(|one| one.code == "corner-size").unwrap();
+            assert!(finding.instead);
+            for remedy in &finding.remedies {
+                let mended = edited(&piece, &remedy.edits);
+                assert_eq!(told_of(&mended, &target), Vec::<String>::new(), "{has_none}");
+                let volume = |piece: &Piece| sound(piece, Tolerance::Normal).measures.volume;
+                close(volume(&mended), volume(&piece), 0.03);
+            }
+        }
+    }
+}

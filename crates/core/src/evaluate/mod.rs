@@ -64,7 +64,7 @@ pub(crate) use ground::FLOOR_COLOUR_MM;
 pub(crate) use kinds::drawn_out;
 pub(crate) use letters::LettersOfLines;
 pub(crate) use motifs::MOST_MOTIFS;
-pub(crate) use outline::RING_WALLS_MM;
+pub(crate) use outline::{RING_WALLS_MM, reduced};
 pub(crate) use words::{LinesAlone, height_to_fit, letters_alone};
 
 use crate::cache::{Kept, Stage};

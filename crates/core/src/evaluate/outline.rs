@@ -17,11 +17,72 @@ pub(crate) const RING_WALLS_MM: f64 = 0.2;
 ///
 /// What there is no room for is reduced: corners to half the shorter side, roundings to what
 /// leaves the shape, an opening to the shorter side. A shape of one's own that is not at hand is nothing.
-pub(super) fn outline(
+pub(super) fn outline(outline: &Outline, size: (f64, f64), workshop: &Workshop<'_>) -> Region {
+    outlined(outline, size, workshop).0
+}
+
+/// A figure of an outline that is smaller than it was typed, for want of room.
+#[derive(Debug, Clone, PartialEq)]
+pub(crate) struct Reduced {
+    /// Its field within the outline: "star.rounding".
+    pub field: String,
+    /// What was typed, in mm.
+    pub asked: f64,
+    /// What it came to, in mm.
+    pub used: f64,
+}
+
+/// What of the figures of an outline of an overall size in mm there was no room for.
+pub(crate) fn reduced(
     outline: &Outline,
     (width, height): (f64, f64),
     workshop: &Workshop<'_>,
-) -> Region {
+) -> Vec<Reduced> {
+    /// Less than this share nobody sees; roundings are found to about as much.
+    const NOTICEABLE: f64 = 0.02;
+    let shorter = width.min(height);
+    let mut figures: Vec<(String, f64, f64)> = match outline {
+        Outline::Rectangle(corners) => {
+            let treated = corners.named().into_iter().filter(|(_, corner)| corner.size() > 0.0);
+            let of = |(name, corner): (&str, Corner)| {
+                (format!("rectangle.{name}.{}", corner.word()), corner.size(), shorter / 2.0)
+            };
+            treated.map(of).collect()
+        }
+        Outline::Tag(tag) => vec![("tag.point".to_owned(), tag.point.as_mm(), width)],
+        Outline::Scallop(scallop) => {
+            vec![("scallop.depth".to_owned(), scallop.depth.as_mm(), shorter / 4.0)]
+        }
+        Outline::Ring(ring) => {
+            vec![("ring.inside".to_owned(), ring.inside.as_mm(), shorter - RING_WALLS_MM)]
+        }
+        _ => Vec::new(),
+    };
+    let rounding = match outline {
+        Outline::Rectangle(corners) => Some(("rectangle", corners.rounding)),
+        Outline::Polygon(polygon) => Some(("polygon", polygon.rounding)),
+        Outline::Star(star) => Some(("star", star.rounding)),
+        Outline::Tag(tag) => Some(("tag", tag.rounding)),
+        _ => None,
+    };
+    if let Some((kind, asked)) = rounding.filter(|(_, asked)| asked.as_mm() > 0.0) {
+        let (_, used) = outlined(outline, (width, height), workshop);
+        figures.push((format!("{kind}.rounding"), asked.as_mm(), used));
+    }
+    let is_less = |(_, asked, most): &(String, f64, f64)| *most < asked * (1.0 - NOTICEABLE);
+    figures
+        .into_iter()
+        .filter(is_less)
+        .map(|(field, asked, used)| Reduced { field, asked, used })
+        .collect()
+}
+
+/// An outline and the radius its corners were rounded by, in mm.
+fn outlined(
+    outline: &Outline,
+    (width, height): (f64, f64),
+    workshop: &Workshop<'_>,
+) -> (Region, f64) {
     let tolerance = workshop.tolerance;
     let shorter = width.min(height);
     let rect = Rect::centred(width, height);
@@ -31,27 +92,28 @@ pub(super) fn outline(
         let path = path.clone();
         move |width: f64, height: f64| fitted(&path, width, height, tolerance)
     };
-    match outline {
+    let region = match outline {
         Outline::Rectangle(corners) => {
             let sharp = |width: f64, height: f64| {
                 let rect = Rect::centred(width, height);
                 rectangle(rect, corners, width.min(height) / 2.0, tolerance)
             };
-            rounded_to_size(sharp, corners.rounding.as_mm(), (width, height), tolerance)
+            let rounding = corners.rounding.as_mm();
+            return rounded_to_size(sharp, rounding, (width, height), tolerance);
         }
         Outline::Ellipse => ellipse((0.0, 0.0), (width / 2.0, height / 2.0), tolerance),
         Outline::Stadium => rounded_rectangle(rect, shorter / 2.0, tolerance),
         Outline::Polygon(Polygon { sides, turn, rounding, regular: Some(size) }) => {
             let radius = size.circumradius(*sides);
-            regular_polygon((*sides, *turn), radius, rounding.as_mm(), tolerance)
+            return regular_polygon((*sides, *turn), radius, rounding.as_mm(), tolerance);
         }
         Outline::Polygon(Polygon { sides, turn, rounding, regular: None }) => {
             let path = polygon_path(&star_points(*sides, 1.0, 1.0, *turn));
-            rounded_to_size(fitting(&path), rounding.as_mm(), (width, height), tolerance)
+            return rounded_to_size(fitting(&path), rounding.as_mm(), (width, height), tolerance);
         }
         Outline::Star(Star { points, inner, turn, rounding }) => {
             let path = polygon_path(&star_points(2 * points, 1.0, *inner, *turn));
-            rounded_to_size(fitting(&path), rounding.as_mm(), (width, height), tolerance)
+            return rounded_to_size(fitting(&path), rounding.as_mm(), (width, height), tolerance);
         }
         Outline::Heart => drawn(HEART, width, height, tolerance),
         Outline::Shield => {
@@ -69,7 +131,8 @@ pub(super) fn outline(
                 (rect.x1, rect.y0),
             ];
             let path = polygon_path(&corners);
-            rounded_to_size(fitting(&path), tag.rounding.as_mm(), (width, height), tolerance)
+            let rounding = tag.rounding.as_mm();
+            return rounded_to_size(fitting(&path), rounding, (width, height), tolerance);
         }
         Outline::Scallop(scallop) => {
             let depth = scallop.depth.as_mm().min(shorter / 4.0);
@@ -87,17 +150,18 @@ pub(super) fn outline(
             let inside = ring.inside.as_mm().min(shorter - RING_WALLS_MM);
             whole.difference(&circle((0.0, 0.0), inside / 2.0, tolerance))
         }
-    }
+    };
+    (region, 0.0)
 }
 
 /// A regular polygon whose corners lie on a circle of a radius in mm about the origin; rounding takes its corners and leaves
-/// its flats where they are, so that tiles of it meet.
+/// its flats where they are, so that tiles of it meet. With it the radius that was used.
 fn regular_polygon(
     (sides, turn): (u32, f64),
     radius: f64,
     rounding: f64,
     tolerance: Tolerance,
-) -> Region {
+) -> (Region, f64) {
     let points = star_points(sides, radius, radius, turn);
     let sharp = Region::from_path(&polygon_path(&points), tolerance);
     let to_a_flat = radius * (std::f64::consts::PI / f64::from(sides.max(3))).cos();
@@ -108,7 +172,7 @@ fn regular_polygon(
         false => sharp,
     };
     let (x, y) = whole.bounds().map_or((0.0, 0.0), |bounds| bounds.centre());
-    whole.moved(-x, -y)
+    (whole.moved(-x, -y), rounding)
 }
 
 /// An ellipse whose edge swells and sinks in waves of equal length along it.
@@ -225,19 +289,19 @@ fn fitted(path: &BezPath, width: f64, height: f64, tolerance: Tolerance) -> Regi
 }
 
 /// A shape rounded so that the rounded one has the overall size: what the corners lose, the sharp shape is
-/// made larger by. `sharp` gives it at a size in mm.
+/// made larger by. `sharp` gives it at a size in mm. With it the radius that was used.
 fn rounded_to_size(
     sharp: impl Fn(f64, f64) -> Region,
     radius: f64,
     (width, height): (f64, f64),
     tolerance: Tolerance,
-) -> Region {
+) -> (Region, f64) {
     const ROUNDS: usize = 6;
     let (mut w, mut h) = (width, height);
-    let mut region = Region::default();
+    let (mut region, mut used) = (Region::default(), 0.0);
     for _ in 0..ROUNDS {
-        region = rounded(sharp(w, h), radius, tolerance);
-        let Some(got) = region.bounds().filter(|_| radius > 0.0) else { return region };
+        (region, used) = rounded(sharp(w, h), radius, tolerance);
+        let Some(got) = region.bounds().filter(|_| radius > 0.0) else { return (region, used) };
         let (short, low) = (width - got.width(), height - got.height());
         if short.abs().max(low.abs()) < 2e-3 {
             break;
@@ -245,18 +309,18 @@ fn rounded_to_size(
         (w, h) = (w + short, h + low);
     }
     let (x, y) = region.bounds().map_or((0.0, 0.0), |bounds| bounds.centre());
-    region.moved(-x, -y)
+    (region.moved(-x, -y), used)
 }
 
 /// Corners rounded by an opening and valleys by a closing (mathematical morphology), by as much of
-/// the radius as leaves the shape in one piece.
-fn rounded(region: Region, radius: f64, tolerance: Tolerance) -> Region {
+/// the radius as leaves the shape in one piece; with that radius.
+fn rounded(region: Region, radius: f64, tolerance: Tolerance) -> (Region, f64) {
     if radius <= 0.0 {
-        return region;
+        return (region, 0.0);
     }
     let radius = region.workable_inset(radius, tolerance);
     let opened = region.offset(-radius, tolerance).offset(radius, tolerance);
-    opened.offset(radius, tolerance).offset(-radius, tolerance)
+    (opened.offset(radius, tolerance).offset(-radius, tolerance), radius)
 }
 
 #[cfg(test)]

@@ -99,6 +99,16 @@ pub enum Corner {
 }
 
 impl Corner {
+    /// Its kind as it stands in the file.
+    pub fn word(self) -> &'static str {
+        match self {
+            Corner::Square => "square",
+            Corner::Round(_) => "round",
+            Corner::Chamfer(_) => "chamfer",
+            Corner::Scoop(_) => "scoop",
+        }
+    }
+
     /// The size of the treatment in mm.
     pub fn size(self) -> f64 {
         match self {

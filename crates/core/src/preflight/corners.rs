@@ -1,47 +1,58 @@
-//! Corners larger than there is room for.
+//! Figures of outlines that there is no room for: corners, roundings, tips, waves.
 
-use super::{Finding, Job, Weight};
-use crate::piece::{Corner, Outline};
-use crate::units::Length;
+use super::{Finding, Job, Weight, rounded_down};
+use crate::evaluate::reduced;
+use crate::piece::{Address, Edit, FieldShape, Kind, Outline};
+use serde_json::json;
 
 pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
-    let component = job.component;
-    let largest = job.shorter_side() / 2.0;
-    let Some(Outline::Rectangle(corners)) = component.outline() else { return Vec::new() };
-    let too_large: Vec<(&str, Corner)> =
-        corners.named().into_iter().filter(|(_, corner)| corner.size() > largest).collect();
-    let Some(&(first, corner)) = too_large.first() else { return Vec::new() };
-    let message = format!(
-        "A corner can be {} at most, half the shorter side; that is used instead of {}.",
-        job.shown(largest),
-        job.shown(corner.size())
-    );
-    let fitting = |corner: Corner| match corner {
-        Corner::Square => Corner::Square,
-        Corner::Round(_) => Corner::Round(Length::mm(largest)),
-        Corner::Chamfer(_) => Corner::Chamfer(Length::mm(largest)),
-        Corner::Scoop(_) => Corner::Scoop(Length::mm(largest)),
-    };
-    let edits = too_large
-        .iter()
-        .map(|&(name, corner)| {
-            let value = serde_json::to_value(fitting(corner)).unwrap_or_default();
-            job.set_blank(&format!("outline.rectangle.{name}"), value)
-        })
-        .collect();
-    let finding = job
-        .of_blank("corner-size", Weight::Should, message)
-        .field(format!("outline.rectangle.{first}.{}", treatment(corner)))
-        .instead()
-        .remedy(format!("Set it to {}", job.shown(largest)), edits);
-    vec![finding]
+    let rect = job.layout.blank.rect;
+    let own = job.component.outline().map(|outline| {
+        let size = (rect.width(), rect.height());
+        (job.component.blank_address(), "outline", outline, size)
+    });
+    let fits = job.piece.printer.drawn();
+    let fields = job.pairs().filter_map(|(element, placed)| match &element.kind {
+        Kind::Recess(recess) => match &recess.shape {
+            FieldShape::Own(own) => {
+                let target = job.address(&placed.id);
+                Some((target, "shape.own.outline", &own.outline, own.size(&fits)))
+            }
+            FieldShape::Inset(_) => None,
+        },
+        _ => None,
+    });
+    own.into_iter().chain(fields).filter_map(|one| too_large(job, one)).collect()
 }
 
-fn treatment(corner: Corner) -> &'static str {
-    match corner {
-        Corner::Square => "square",
-        Corner::Round(_) => "round",
-        Corner::Chamfer(_) => "chamfer",
-        Corner::Scoop(_) => "scoop",
-    }
+fn too_large(
+    job: &Job<'_>,
+    (target, prefix, outline, size): (Address, &str, &Outline, (f64, f64)),
+) -> Option<Finding> {
+    // The opening of a plate has a finding of its own, which says what else it comes to.
+    let is_told = |field: &str| prefix == "outline" && field == "ring.inside";
+    let mut found = reduced(outline, size, job.workshop);
+    found.retain(|one| !is_told(&one.field));
+    let first = found.first()?;
+    let what = match first.field.rsplit('.').next() {
+        Some("rounding") => "The corners can be rounded by",
+        Some("point") => "The point can be",
+        Some("depth") => "The waves can be",
+        Some("inside") => "The opening can be",
+        _ => "A corner can be",
+    };
+    let message = format!(
+        "{what} {} at most here; that is used instead of {}.",
+        job.shown(first.used),
+        job.shown(first.asked)
+    );
+    let fitting = rounded_down(first.used);
+    let edits = found.iter().map(|one| {
+        Edit::set(&target, &format!("{prefix}.{}", one.field), json!(rounded_down(one.used)))
+    });
+    let edits: Vec<Edit> = edits.collect();
+    let finding = Finding::new("corner-size", Weight::Should, target.clone(), message)
+        .field(format!("{prefix}.{}", first.field))
+        .instead();
+    Some(finding.remedy(format!("Set it to {}", job.shown(fitting)), edits))
 }
