@@ -1340,3 +1340,33 @@ fn no_figure_of_an_outline_is_given_up_in_silence() {
         }
     }
 }
+
+/// An edge that came out smaller is told at a field there is.
+#[test]
+fn edges_that_are_made_smaller_are_told_where_they_stand() {
+    let hole = edited(
+        &plate(60.0, 30.0, 3.0),
+        &[
+            on(ElementKind::Hole, FaceName::Front),
+            set(
+                "hole-1",
+                "edges",
+                json!({ "top": { "chamfer": 5.0 }, "bottom": { "chamfer": 5.0 } }),
+            ),
+        ],
+    );
+    let rim = edited(
+        &plate(60.0, 30.0, 3.0),
+        &[on(ElementKind::Rim, FaceName::Front), set("rim-1", "edge", json!({ "chamfer": 4.0 }))],
+    );
+    let edges = json!({ "top": { "round": 20.0 }, "bottom": "square" });
+    let edged = edited(&plate(60.0, 30.0, 3.0), &[set("blank", "edges", edges)]);
+    for (piece, target, field) in
+        [(&hole, "hole-1", "edges"), (&rim, "rim-1", "edge"), (&edged, "blank", "edges")]
+    {
+        let found = worked(piece, Tolerance::Normal);
+        let finding = told(&found, "edge-reduced").unwrap();
+        assert_eq!((finding.target.clone(), finding.field.as_str()), (address(target), field));
+        assert!(piece.value(&finding.target, field).is_some());
+    }
+}

@@ -21,13 +21,20 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
                 job.shown(2.0 * reduced)
             )
         };
-        let field = if matches!(target, Address::Blank(_)) { "edges" } else { "edge" };
+        let field = field_of(&edges_of(job, &target));
         let (label, edits) = everywhere(job, &target, reduced);
         let mut finding = Finding::new("edge-reduced", Weight::Should, target, message);
         finding.place = place;
         Some(finding.field(field).instead().remedy(label, edits))
     })
     .collect()
+}
+
+/// The field of the largest edge, or the one they all stand in.
+fn field_of(edges: &[Treated]) -> String {
+    let largest = edges.iter().max_by(|a, b| a.mm.total_cmp(&b.mm));
+    let Some(largest) = largest else { return "edge".to_owned() };
+    largest.field.split_once('.').map_or(largest.field.as_str(), |(whole, _)| whole).to_owned()
 }
 
 /// As large everywhere as it can be where it is smallest; what is less is in proportion.
