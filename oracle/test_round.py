@@ -211,7 +211,7 @@ def test_a_hollow_plug_is_revolved(built):
 
 
 def test_a_ring_is_revolved(built):
-    mesh = built(RING, "fine", fit={"clearance": 0.2}, comfort={"chamfer": 0.8}, edge={"chamfer": 0.4})
+    mesh = built(RING, "fine", height=9.0, fit={"clearance": 0.2}, comfort={"chamfer": 0.8}, edge={"chamfer": 0.4})
     bore, outer, high = 9.1, 11.3, 9.0
     profile = [
         (bore + 0.8, 0),
