@@ -459,7 +459,13 @@ impl Skin {
         let [lower, upper] = self.band();
         let [foot, head] = self.reach;
         let low = lower.max(foot + self.edges[0].size());
-        knurled(self.radius, self.grip, [low, upper.min(head - self.edges[1].size())], tolerance)
+        let high = upper.min(head - self.edges[1].size());
+        /// Where edges leave less than this nothing is knurled.
+        const LEAST_MM: f64 = 0.2;
+        if high - low < LEAST_MM {
+            return None;
+        }
+        knurled(self.radius, self.grip, [low, high], tolerance)
     }
 }
 
