@@ -1,3 +1,5 @@
+//! `kalotype build`: a piece file into files for the printer or the engraver.
+
 use super::{BuildArguments, Checked, NOT_BUILDABLE, look_through, print_json, work_out_copy};
 use crate::service::{check_copies, export, facts_of};
 use anyhow::{Context, anyhow, bail};

@@ -1,3 +1,5 @@
+//! `kalotype shape`: shapes of one's own of a drawing or a picture.
+
 use super::build::write_whole;
 use super::{LinesArgument, ShapeArguments, print, print_json, read_file};
 use crate::service::{DrawingChoice, Drawn, ToneChoice, shape_file_name};

@@ -1,3 +1,5 @@
+//! Boxes: blanks that are open above, and may have a lid.
+
 use super::check::Checker;
 use super::{Edge, FaceName, Sides, limits};
 use crate::filament::shipped_palette;

@@ -1,3 +1,5 @@
+//! Caps: blanks that go over a pipe, and what keeps them there.
+
 use super::check::Checker;
 use super::grip::check_band;
 use super::{Edge, FaceName, Fit, Fits, Grip, GripBand, Sides, limits};

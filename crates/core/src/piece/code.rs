@@ -1,3 +1,5 @@
+//! Codes that a scanner reads, as elements.
+
 use super::check::Checker;
 use super::element::Fields;
 use super::{LetteringPlace, Relief, Repeat, limits};

@@ -1,3 +1,5 @@
+//! Emblems: shapes on a face, shipped ones and those of one's own.
+
 use super::check::{Checker, cut};
 use super::element::Fields;
 use super::{Bridges, Edge, LetteringPlace, Relief, Repeat, Stroke, limits};

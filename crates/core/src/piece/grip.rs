@@ -1,3 +1,5 @@
+//! Grips: what the outside of something round is like, all of it or a band.
+
 use super::check::Checker;
 use super::limits;
 use crate::units::Length;

@@ -1,3 +1,5 @@
+//! Halos: what goes round other elements at a distance.
+
 use super::check::Checker;
 use super::element::{FOLLOWS_OTHERS, Fields};
 use super::{Edge, LetteringPlace, Relief, Repeat, limits};

@@ -1,3 +1,5 @@
+//! Holes: through or blind, of several shapes.
+
 use super::check::Checker;
 use super::element::Fields;
 use super::{BothEdges, HolePlace, LetteringPlace, Relief, Repeat, limits};

@@ -1,3 +1,5 @@
+//! Inputs: texts that words and file names take up, and that may count.
+
 use super::check::{Checker, cut};
 use super::{Address, Piece, limits};
 #[cfg(test)]

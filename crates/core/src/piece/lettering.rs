@@ -1,3 +1,5 @@
+//! Lettering: words, their size, and the way they run.
+
 use super::check::Checker;
 use super::element::FOLLOWS_OUTLINE;
 use super::element::Fields;

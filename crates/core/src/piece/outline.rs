@@ -1,3 +1,5 @@
+//! Outlines of plates and of fields.
+
 use super::BridgeByHand;
 use super::check::Checker;
 use super::emblem::own_shape_problem;

@@ -1,3 +1,5 @@
+//! Patterns: a motif over and over on a face.
+
 use super::check::{Checker, cut};
 use super::element::{FOLLOWS_OUTLINE, Fields};
 use super::emblem::own_shape_problem;

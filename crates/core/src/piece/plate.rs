@@ -1,3 +1,5 @@
+//! Plates: flat blanks of an outline.
+
 use super::check::Checker;
 use super::{BothEdges, Corner, Corners, Grows, Inlay, Outline, Sides, limits};
 use crate::filament::shipped_palette;

@@ -1,3 +1,5 @@
+//! Plugs: blanks that go into a bore.
+
 use super::check::Checker;
 use super::grip::check_band;
 use super::{Edge, FaceName, Fit, Fits, Grip, GripBand, Sides, limits};

@@ -1,3 +1,5 @@
+//! Recesses: fields sunk into a face.
+
 use super::check::Checker;
 use super::element::{FOLLOWS_OUTLINE, Fields};
 use super::{Depth, Edge, Fit, Fits, Inlay, LetteringPlace, Outline, Relief, Repeat, limits};

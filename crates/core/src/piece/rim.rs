@@ -1,3 +1,5 @@
+//! Rims: what follows the edge of a face.
+
 use super::check::Checker;
 use super::element::{FOLLOWS_OUTLINE, Fields};
 use super::{Edge, LetteringPlace, Relief, Repeat, limits};

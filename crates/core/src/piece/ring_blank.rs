@@ -1,3 +1,5 @@
+//! Rings: blanks round a finger or a pipe.
+
 use super::check::Checker;
 use super::{Edge, FaceName, Fit, Fits, Sides, limits};
 use crate::filament::shipped_palette;

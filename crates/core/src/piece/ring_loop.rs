@@ -1,3 +1,5 @@
+//! Loops: what a ring or a ribbon goes through.
+
 use super::check::Checker;
 use super::element::Fields;
 use super::{BothEdges, HolePlace, LetteringPlace, Relief, Repeat, limits};

@@ -1,3 +1,5 @@
+//! Tents: blanks that are folded once and stand on two legs.
+
 use super::check::Checker;
 use super::{Edge, FaceName, Sides, limits};
 use crate::filament::shipped_palette;

@@ -1,3 +1,5 @@
+//! The largest upright box within a region.
+
 use super::distance::within_square;
 use super::{Rect, Region};
 

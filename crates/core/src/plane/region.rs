@@ -1,3 +1,5 @@
+//! Regions of the plane on the grid, and what is done with them.
+
 use super::{GRID_PER_MM, GridPoint, Rect, Tolerance, from_grid, to_grid};
 use i_overlay::core::fill_rule::FillRule;
 use i_overlay::core::overlay::{IntOverlayOptions, Overlay};

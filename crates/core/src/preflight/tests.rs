@@ -1,3 +1,5 @@
+//! What preflight finds, and what it leaves alone.
+
 use crate::evaluate::{Stop, evaluate};
 use crate::library::Shipped;
 use crate::piece::{Address, Edit, ElementKind, FaceName, Piece};
