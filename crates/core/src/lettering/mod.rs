@@ -5,6 +5,7 @@
 //! the user's own files.
 
 mod catalogue;
+mod effort;
 mod font;
 mod own;
 mod setting;

@@ -72,7 +72,7 @@ pub(super) fn shape(words: &str, typeface: &Typeface, spacing: f64) -> Shaped {
             };
             let mut last = None;
             for (info, position) in shaped.glyph_infos().iter().zip(shaped.glyph_positions()) {
-                if info.glyph_id == 0 {
+                if info.glyph_id == 0 || !typeface.can_draw(info.glyph_id as u16) {
                     missing.extend(lacked(typeface, text, info.cluster, shaped.glyph_infos()));
                     continue;
                 }

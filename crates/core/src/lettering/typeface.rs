@@ -1,5 +1,7 @@
+use super::effort::is_bounded;
 use super::font::{Bytes, Face};
-use kurbo::BezPath;
+use super::own::MOST_SEGMENTS;
+use kurbo::{BezPath, PathEl};
 use serde::Serialize;
 use sha2::{Digest, Sha256};
 use std::borrow::Cow;
@@ -120,14 +122,24 @@ impl Typeface {
         self.content
     }
 
-    /// Whether the face has a glyph for a character, other than the one for what it lacks.
+    /// Whether the face has a glyph for a character, other than the one for what it lacks, and one that can be
+    /// drawn.
     pub fn has(&self, character: char) -> bool {
-        self.face().glyph_index(character).is_some_and(|glyph| glyph.0 != 0)
+        let glyph = self.face().glyph_index(character);
+        glyph.is_some_and(|glyph| glyph.0 != 0 && self.can_draw(glyph.0))
     }
 
-    /// The outline of a glyph in font units, y up.
+    /// Whether a glyph is not too much to be drawn. All those of shipped faces can be.
+    pub(super) fn can_draw(&self, glyph: u16) -> bool {
+        match &self.font {
+            Font::Shipped { .. } => true,
+            Font::Own(_) => outline_of(self.face(), GlyphId(glyph)).is_some(),
+        }
+    }
+
+    /// The outline of a glyph in font units, y up; empty for one that is too much to be drawn.
     pub fn outline(&self, glyph: u16) -> BezPath {
-        outline_of(self.face(), GlyphId(glyph))
+        outline_of(self.face(), GlyphId(glyph)).unwrap_or_default()
     }
 
     /// The height of capitals as the H measures, which is what people put a rule to; without a usable H
@@ -135,8 +147,10 @@ impl Typeface {
     pub fn cap_height(&self) -> CapHeight {
         let face = self.face();
         let em = f64::from(face.units_per_em());
-        let measured = face.glyph_index('H').and_then(|h| face.glyph_bounding_box(h)).map(|b| {
-            CapHeight { foot: b.y_min.into(), height: f64::from(b.y_max) - f64::from(b.y_min) }
+        let drawn = face.glyph_index('H').filter(|h| is_bounded(face, *h));
+        let measured = drawn.and_then(|h| face.glyph_bounding_box(h)).map(|b| CapHeight {
+            foot: b.y_min.into(),
+            height: f64::from(b.y_max) - f64::from(b.y_min),
         });
         let stated = face.capital_height().filter(|&height| height > 0).map(f64::from);
         let stated = CapHeight { foot: 0.0, height: stated.unwrap_or(0.7 * em) };
@@ -145,14 +159,19 @@ impl Typeface {
 }
 
 /// The outline of a glyph in font units, y up; empty where it has none, or where its tables are damaged
-/// so that the library trips over them.
-pub(super) fn outline_of(face: &ttf_parser::Face<'_>, glyph: GlyphId) -> BezPath {
+/// so that the library trips over them. `None` where it is too much to be drawn.
+pub(super) fn outline_of(face: &ttf_parser::Face<'_>, glyph: GlyphId) -> Option<BezPath> {
+    if !is_bounded(face, glyph) {
+        return None;
+    }
     let draw = || {
         let mut pen = Pen::default();
         face.outline_glyph(glyph, &mut pen);
         pen.path
     };
-    std::panic::catch_unwind(AssertUnwindSafe(draw)).unwrap_or_default()
+    let path = std::panic::catch_unwind(AssertUnwindSafe(draw)).unwrap_or_default();
+    let is_drawn = |element: &&PathEl| !matches!(element, PathEl::ClosePath);
+    (path.elements().iter().filter(is_drawn).count() <= MOST_SEGMENTS).then_some(path)
 }
 
 /// Draws a path. A contour that begins without a first point, as in a damaged font, begins where it first
