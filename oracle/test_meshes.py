@@ -4,6 +4,7 @@ import json
 import struct
 from pathlib import Path
 
+import numpy as np
 import pytest
 import trimesh
 
@@ -45,3 +46,26 @@ def test_a_binary_file_is_80_bytes_a_count_and_50_bytes_a_triangle(kalotype, tmp
     (count,) = struct.unpack_from("<I", data, 80)
     assert len(data) == 80 + 4 + 50 * count
     assert not data.startswith(b"solid")
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_boxes_put_together_become_what_trimesh_unites(kalotype, tmp_path, seed):
+    """People join boxes so: twenty of them across each other, at any angle, in one file."""
+    r = np.random.default_rng(seed)
+    boxes = []
+    for _ in range(20):
+        box = trimesh.creation.box(r.uniform(4, 30, 3))
+        box.apply_transform(trimesh.transformations.random_rotation_matrix(r.uniform(size=3)))
+        box.apply_translation(r.uniform(-12, 12, 3))
+        boxes.append(box)
+    # One face to stand on.
+    boxes.append(trimesh.creation.box((60, 60, 10), transform=trimesh.transformations.translation_matrix((0, 0, -30))))
+    boxes.append(trimesh.creation.box((5, 5, 40), transform=trimesh.transformations.translation_matrix((0, 0, -10))))
+    exact = trimesh.boolean.union(boxes, engine="manifold").volume
+    file, piece, out = tmp_path / "boxes.stl", tmp_path / "boxes.json", tmp_path / "out.stl"
+    trimesh.util.concatenate(boxes).export(file)
+    kalotype("blank", file, "-o", piece)
+    kalotype("build", piece, "-o", out)
+    mesh = trimesh.load(out)
+    assert mesh.is_watertight and mesh.is_winding_consistent
+    assert mesh.volume == pytest.approx(exact, rel=2e-5)

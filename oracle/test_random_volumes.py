@@ -275,5 +275,7 @@ def test_every_blank_with_things_on_every_face_has_its_volume(kalotype, set_word
         kalotype("build", file, "-o", out, "--tolerance", tolerance)
         mesh = trimesh.load(out, process=False, force="mesh")
         assert mesh.is_watertight and mesh.is_winding_consistent, (kind, number)
-        assert mesh.volume == pytest.approx(exact, abs=slack + 1e-4 * exact), (kind, tolerance, number, file)
+        # A piece whose outlines cannot be laid over each other as they are is nudged by so much all round.
+        slack += max(1e-4 * exact, 0.002 * mesh.area)
+        assert mesh.volume == pytest.approx(exact, abs=slack), (kind, tolerance, number, file)
 

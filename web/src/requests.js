@@ -49,12 +49,19 @@ const ofFile = ({ name, size, type, lastModified }) => ({ name, size, type, last
 export const newWord = () =>
   Array.from(crypto.getRandomValues(new Uint32Array(4)), (part) => part.toString(36)).join('-');
 
+// The word of this page: of its looks at one thing only the newest is worked out.
+const PAGE = newWord();
+
 /**
  * Sends a request; answers the response, or throws `Refused` with the server's own words. A request
  * with a `word` can be sent again: the server carries it out once.
  */
 export async function send(method, address, body, { word = null } = {}) {
-  const options = { method, headers: {}, signal: AbortSignal.timeout(LONGEST_WAIT_MS) };
+  const options = {
+    method,
+    headers: { 'kalotype-page': PAGE },
+    signal: AbortSignal.timeout(LONGEST_WAIT_MS),
+  };
   if (word !== null) options.headers['kalotype-request'] = word;
   if (body !== undefined) {
     options.headers['content-type'] = 'application/json';

@@ -49,7 +49,9 @@ const PIECES: [(&str, &str); 24] = [
 /// Puts the demo's pieces into a fresh store, with their pictures and sizes.
 pub fn fill(service: &Service) -> anyhow::Result<()> {
     for (name, file) in MESHES {
-        service.keep_mesh(name, file).with_context(|| format!("demo mesh {name}"))?;
+        service
+            .keep_mesh(name, file, &Halt::default())
+            .with_context(|| format!("demo mesh {name}"))?;
     }
     for (name, document) in SHAPES {
         let kept = service.keep_shape_document(name, document);

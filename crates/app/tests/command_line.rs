@@ -210,7 +210,7 @@ fn a_mesh_is_looked_into_and_its_faults_have_an_exit_code() {
     let done = kalotype(&["look", text(&nothing)]);
     let said = String::from_utf8_lossy(&done.stderr);
     assert_eq!(done.status.code(), Some(1));
-    assert!(said.contains("this is no STL, OBJ or 3MF file"), "{said}");
+    assert!(said.contains("This is no STL, OBJ or 3MF file"), "{said}");
 }
 
 /// From a mesh to a piece file and on to a named mesh, with the mesh file beside the piece or named.
@@ -444,4 +444,43 @@ fn what_is_written_goes_where_links_and_pipes_lead() {
             .unwrap()
             .all(|one| { !one.unwrap().file_name().to_string_lossy().starts_with(".tmp") })
     );
+}
+
+/// What reads files of others for a server ends by itself, whatever is in them, and takes no more memory than it may.
+#[test]
+fn files_that_never_end_are_read_within_limits() {
+    let read = |what: &str, file: &[u8]| {
+        let mut child = Command::new(env!("CARGO_BIN_EXE_kalotype"))
+            .args(["read", what])
+            .stdin(Stdio::piped())
+            .stdout(Stdio::piped())
+            .stderr(Stdio::null())
+            .spawn()
+            .unwrap();
+        // It may end before it has taken everything in.
+        let _ = child.stdin.take().unwrap().write_all(file);
+        child.wait_with_output().unwrap()
+    };
+    let svg = |inner: &str| {
+        format!(
+            "<svg xmlns=\"http://www.w3.org/2000/svg\" width=\"50mm\" height=\"50mm\" viewBox=\"0 0 100 100\">{inner}</svg>"
+        )
+    };
+    let plain = svg("<path d=\"M10 10h80v80h-80z\"/>");
+    assert!(read("picture", plain.as_bytes()).status.success());
+    assert!(read("drawing", plain.as_bytes()).stdout.len() > 100);
+    let masks: String = (0..200)
+        .map(|i| {
+            let next = i + 1;
+            let rect =
+                format!("<rect width=\"99\" height=\"99\" fill=\"#fff\" mask=\"url(#m{next})\"/>");
+            format!("<mask id=\"m{i}\">{rect}{rect}</mask>")
+        })
+        .collect();
+    let masks = svg(&format!(
+        "<defs>{masks}</defs><g mask=\"url(#m0)\"><path d=\"M10 10h80v80h-80z\"/></g>"
+    ));
+    let since = std::time::Instant::now();
+    assert!(!read("picture", masks.as_bytes()).status.success());
+    assert!(since.elapsed().as_secs() < 60, "the limit is one of processor time");
 }

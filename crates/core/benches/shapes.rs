@@ -41,7 +41,14 @@ fn picture() -> Picture {
             pixels.push([colour[0], colour[1], colour[2], 255]);
         }
     }
-    Picture { format: "PNG", width: SIDE, height: SIDE, pixels, scale: None, remarks: Vec::new() }
+    Picture {
+        format: "PNG".into(),
+        width: SIDE,
+        height: SIDE,
+        pixels,
+        scale: None,
+        remarks: Vec::new(),
+    }
 }
 
 /// From pixels to shapes.

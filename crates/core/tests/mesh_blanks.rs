@@ -281,7 +281,7 @@ fn what_cannot_be_worked_on_is_refused_and_what_can_be_mended_is() {
     let halves =
         vec![body(block(20.0, 20.0, 5.0)), body(moved(block(20.0, 20.0, 5.0), [0.0, 0.0, 5.0]))];
     let found = FoundMesh {
-        format: "3MF",
+        format: "3MF".into(),
         unit: Some("millimeter".into()),
         bodies: halves,
         remarks: Vec::new(),

@@ -77,6 +77,10 @@ impl From<diesel::result::Error> for StoreError {
             DatabaseError(_, said) if said.message() == "database or disk is full" => {
                 StoreError::DiskFull
             }
+            // Somebody else has held it for longer than is waited for (sqlite.org/rescode.html#busy).
+            DatabaseError(_, said) if said.message().starts_with("database is locked") => {
+                StoreError::Unavailable(said.message().to_owned())
+            }
             _ => StoreError::Database(error),
         }
     }

@@ -59,6 +59,28 @@ impl CustomizeConnection<SqliteConnection, diesel::r2d2::Error> for Pragmas {
     }
 }
 
+/// Lets only its owner read the database; the files SQLite keeps beside it are as it is. One that is another's stays
+/// as it is.
+fn keep_to_owner(path: &Path) {
+    use std::os::unix::fs::{OpenOptionsExt, PermissionsExt};
+    let made = std::fs::File::options().write(true).create_new(true).mode(0o600).open(path);
+    if made.is_ok() {
+        return;
+    }
+    // What cannot be opened at all is said when it is tried out.
+    for ending in ["", "-wal", "-shm"] {
+        let mut file = path.as_os_str().to_owned();
+        file.push(ending);
+        if let Ok(about) = std::fs::metadata(&file)
+            && about.is_file()
+        {
+            let mut permissions = about.permissions();
+            permissions.set_mode(permissions.mode() & !0o077);
+            let _ = std::fs::set_permissions(&file, permissions);
+        }
+    }
+}
+
 /// Tries a file once by itself: the pool would try again and again before it says what is wrong.
 fn try_out(path: &Path) -> Result<(), StoreError> {
     let unusable = |error: &dyn std::fmt::Display| {
@@ -91,6 +113,7 @@ impl Store {
     /// # Errors
     /// Where the file cannot be opened, is no database, or comes from a newer program.
     pub fn open(path: &Path) -> Result<Self, StoreError> {
+        keep_to_owner(path);
         try_out(path)?;
         let manager = ConnectionManager::new(path.to_string_lossy());
         let pool = Pool::builder()

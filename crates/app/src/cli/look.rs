@@ -1,21 +1,21 @@
 use super::{LookArguments, UNSOUND, print, print_json, read_file};
-use crate::service::report_on;
+use crate::service::{ReadMesh, Readers, report_on};
 use anyhow::Context;
-use kalotype_core::formats::{MAX_MESH_BYTES, read_mesh};
-use kalotype_core::stock::{Stock, stock_id};
+use kalotype_core::formats::MAX_MESH_BYTES;
+use kalotype_core::halt::Halt;
 use std::process::ExitCode;
 
 /// Says what is in a mesh file, what is wrong with it, and what a piece could be made on.
 pub(super) fn run(arguments: &LookArguments) -> anyhow::Result<ExitCode> {
     let shown = arguments.file.display();
     let bytes = read_file(&arguments.file, MAX_MESH_BYTES)?;
-    let found = read_mesh(&bytes).with_context(|| format!("{shown} cannot be used"))?;
-    let faults = found.faults();
-    let stock = Stock::of(stock_id(&bytes), String::new(), &found);
+    let read = Readers::Here.mesh(&bytes, &Halt::default());
+    let read = read.with_context(|| format!("{shown} cannot be used"))?;
     if arguments.json {
-        print_json(&serde_json::to_value(report_on(&found, &stock))?)?;
-        return Ok(if faults.is_sound() { ExitCode::SUCCESS } else { UNSOUND.into() });
+        print_json(&serde_json::to_value(report_on(&read))?)?;
+        return Ok(if read.faults.is_sound() { ExitCode::SUCCESS } else { UNSOUND.into() });
     }
+    let ReadMesh { found, faults, stock } = read;
     let [x, y, z] = found.size();
     let triangles: usize = found.bodies.iter().map(|body| body.mesh.triangles.len()).sum();
     let unit = found.likely_unit();

@@ -11,7 +11,7 @@ mod serve;
 mod shape;
 mod swaps;
 
-use crate::service::{Bench, Worked, mesh_file_name, stock_of};
+use crate::service::{Bench, Reading, Worked, mesh_file_name, read_here, stock_of};
 use anyhow::Context;
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use kalotype_core::colour::Pause;
@@ -85,6 +85,9 @@ enum Command {
     Shape(ShapeArguments),
     /// Print the changes of filament of a piece file for a printer with one nozzle.
     Swaps(SwapsArguments),
+    /// Read the file at the standard input for a server, within limits.
+    #[command(hide = true)]
+    Read(ReadArguments),
 }
 
 #[derive(Args)]
@@ -285,6 +288,13 @@ enum LinesArgument {
 }
 
 #[derive(Args)]
+struct ReadArguments {
+    /// What is to be read of it.
+    #[arg(value_enum)]
+    reading: Reading,
+}
+
+#[derive(Args)]
 struct SwapsArguments {
     /// The piece file (.kalotype.json).
     piece: PathBuf,
@@ -427,6 +437,7 @@ pub fn run(arguments: Arguments) -> anyhow::Result<ExitCode> {
         Command::Look(arguments) => look::run(&arguments),
         Command::Shape(arguments) => shape::run(&arguments),
         Command::Swaps(arguments) => swaps::run(&arguments),
+        Command::Read(arguments) => read_here(arguments.reading).map(|()| ExitCode::SUCCESS),
     }
 }
 

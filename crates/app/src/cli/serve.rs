@@ -1,10 +1,12 @@
 use super::{DemoArguments, Listening, ServeArguments};
-use crate::service::Service;
+use crate::service::{Readers, Service};
 use crate::web::Access;
 use crate::{demo, web};
 use anyhow::{Context, bail};
 use kalotype_store::Store;
 use std::fs::{File, TryLockError};
+use std::io::{ErrorKind, IsTerminal, Write};
+use std::os::unix::fs::OpenOptionsExt;
 use std::path::Path;
 use std::process::ExitCode;
 
@@ -17,7 +19,7 @@ const DEMO_DATABASE: &str = "kalotype-demo.db";
 /// Serves the pieces kept in a folder.
 pub(super) fn serve(arguments: &ServeArguments) -> anyhow::Result<ExitCode> {
     let _alone = alone_in(&arguments.data, DATABASE)?;
-    run(open(&arguments.data, DATABASE)?, &arguments.listening)
+    run(open(&arguments.data, DATABASE)?, &arguments.listening, &arguments.data)
 }
 
 /// Serves the demo's pieces from a fresh database.
@@ -42,7 +44,7 @@ pub(super) fn demo(arguments: &DemoArguments) -> anyhow::Result<ExitCode> {
     };
     let service = open(folder, DEMO_DATABASE)?;
     demo::fill(&service)?;
-    run(service, &arguments.listening)
+    run(service, &arguments.listening, folder)
 }
 
 /// Makes a folder where there is none and takes a database in it for this process alone: two servers on
@@ -68,19 +70,19 @@ fn open(folder: &Path, database: &str) -> anyhow::Result<Service> {
         .with_context(|| format!("cannot make the folder {}", folder.display()))?;
     let file = folder.join(database);
     let store = Store::open(&file).with_context(|| format!("cannot open {}", file.display()))?;
-    let service = Service::new(store)?;
+    let service = Service::new(store, Readers::of_this_program()?)?;
     service.finish_following()?;
     Ok(service)
 }
 
-fn run(service: Service, listening: &Listening) -> anyhow::Result<ExitCode> {
-    let access = access(listening)?;
+fn run(service: Service, listening: &Listening, folder: &Path) -> anyhow::Result<ExitCode> {
+    let access = access(listening, folder)?;
     web::serve(service, listening.address, listening.port, access)?;
     Ok(ExitCode::SUCCESS)
 }
 
 /// Who may ask. Where others can reach this machine, that is said.
-fn access(listening: &Listening) -> anyhow::Result<Access> {
+fn access(listening: &Listening, folder: &Path) -> anyhow::Result<Access> {
     let mut phrase = listening.pass_phrase.clone();
     if !listening.address.is_loopback() {
         println!("Other machines can reach this address.");
@@ -88,11 +90,35 @@ fn access(listening: &Listening) -> anyhow::Result<Access> {
             println!("Everyone who does can see and change all pieces.");
         } else if phrase.is_none() {
             let made = made_up();
-            println!("The pass-phrase is {made}");
+            tell(&made, folder)?;
             phrase = Some(made);
         }
     }
     Ok(Access::new(&listening.names, phrase)?)
+}
+
+/// Tells whoever started this the pass-phrase that was made up. Where nobody looks on and what is printed would be
+/// kept in a journal, it is put into a file that only they can read.
+fn tell(phrase: &str, folder: &Path) -> anyhow::Result<()> {
+    if std::io::stdout().is_terminal() {
+        println!("The pass-phrase is {phrase}");
+        return Ok(());
+    }
+    let file = folder.join("pass-phrase");
+    let written =
+        own_file(&file).and_then(|mut own| own.write_all(format!("{phrase}\n").as_bytes()));
+    written.with_context(|| format!("cannot write {}", file.display()))?;
+    println!("The pass-phrase is in {}", file.display());
+    Ok(())
+}
+
+/// A new file, or an empty one in the place of an old one, that only its owner can read and write.
+fn own_file(path: &Path) -> std::io::Result<File> {
+    match std::fs::remove_file(path) {
+        Err(error) if error.kind() != ErrorKind::NotFound => return Err(error),
+        _ => {}
+    }
+    File::options().write(true).create_new(true).mode(0o600).open(path)
 }
 
 /// A pass-phrase nobody guesses and anybody can type: four groups of five letters and digits.

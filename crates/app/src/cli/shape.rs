@@ -2,9 +2,10 @@
 
 use super::build::write_whole;
 use super::{LinesArgument, ShapeArguments, print, print_json, read_file};
-use crate::service::{DrawingChoice, Drawn, ToneChoice, shape_file_name};
+use crate::service::{DrawingChoice, Drawn, Readers, ToneChoice, shape_file_name};
 use anyhow::Context;
 use kalotype_core::formats::MAX_PICTURE_BYTES;
+use kalotype_core::halt::Halt;
 use kalotype_core::shapes::{Division, LineUse};
 use std::process::ExitCode;
 
@@ -13,9 +14,11 @@ pub(super) fn run(arguments: &ShapeArguments) -> anyhow::Result<ExitCode> {
     let shown = arguments.file.display();
     let bytes = read_file(&arguments.file, MAX_PICTURE_BYTES)?;
     let choice = choice_of(arguments)?;
+    // Whoever started it can stop it.
+    let halt = Halt::default();
     let cannot = |error: crate::service::Trouble| anyhow::anyhow!("{shown}: {error}");
-    let drawn = Drawn::open(&bytes).map_err(cannot)?;
-    let report = serde_json::to_value(drawn.report(&choice).map_err(cannot)?)?;
+    let drawn = Drawn::open(&bytes, &Readers::Here, &halt).map_err(cannot)?;
+    let report = serde_json::to_value(drawn.report(&choice, &halt).map_err(cannot)?)?;
     if arguments.json {
         print_json(&report)?;
     } else {
@@ -25,7 +28,7 @@ pub(super) fn run(arguments: &ShapeArguments) -> anyhow::Result<ExitCode> {
     let stem = arguments.file.file_stem().map(|stem| stem.to_string_lossy().into_owned());
     let name = arguments.name.clone().or(stem).unwrap_or_default();
     std::fs::create_dir_all(folder).with_context(|| format!("cannot make {}", folder.display()))?;
-    for (name, shape) in drawn.shapes(&name, &choice).map_err(cannot)? {
+    for (name, shape) in drawn.shapes(&name, &choice, &halt).map_err(cannot)? {
         let file = folder.join(shape_file_name(&name));
         write_whole(&file, shape.document.write().as_ref())?;
         if !arguments.json {

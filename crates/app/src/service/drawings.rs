@@ -1,12 +1,12 @@
 //! Drawings and pictures of others: kept, looked into, and taken as shapes.
 
 use super::error::sentence;
+use super::readers::Readers;
 use super::{Service, Trouble};
 use kalotype_core::content::content_id;
 use kalotype_core::emblems::Setting;
-use kalotype_core::formats::{
-    FoundDrawing, MarkKind, Picture, is_picture, read_drawing, read_picture, render_svg,
-};
+use kalotype_core::formats::{FoundDrawing, MarkKind, Picture, is_picture, read_picture};
+use kalotype_core::halt::Halt;
 use kalotype_core::piece::Stroke;
 use kalotype_core::plane::Tolerance;
 use kalotype_core::shapes::drawn::{is_drawn, read_drawn};
@@ -101,15 +101,17 @@ struct Tracer {
 /// An SVG that is drawn as a picture when it is first traced.
 struct Rendering {
     file: Vec<u8>,
-    drawn: OnceLock<Result<Tracer, String>>,
+    readers: Readers,
+    drawn: OnceLock<Tracer>,
 }
 
 impl Rendering {
-    fn tracer(&self) -> Result<&Tracer, Trouble> {
-        let drawn = self.drawn.get_or_init(|| {
-            render_svg(&self.file).map(Tracer::of).map_err(|error| error.to_string())
-        });
-        drawn.as_ref().map_err(|why| Trouble::bad(why.clone()))
+    fn tracer(&self, halt: &Halt) -> Result<&Tracer, Trouble> {
+        if let Some(drawn) = self.drawn.get() {
+            return Ok(drawn);
+        }
+        let tracer = Tracer::of(self.readers.picture(&self.file, halt)?);
+        Ok(self.drawn.get_or_init(|| tracer))
     }
 }
 
@@ -221,7 +223,7 @@ impl Drawn {
     ///
     /// # Errors
     /// [`Trouble::Bad`] with why it cannot be read.
-    pub fn open(file: &[u8]) -> Result<Self, Trouble> {
+    pub fn open(file: &[u8], readers: &Readers, halt: &Halt) -> Result<Self, Trouble> {
         let kind = if is_picture(file) {
             Kind::Picture(Tracer::of(read_picture(file).map_err(Trouble::bad)?))
         } else if is_drawn(file) {
@@ -229,20 +231,24 @@ impl Drawn {
             let lines = read.lines.iter().map(|line| line.to_svg()).collect();
             Kind::Drawing { found: Box::new(read.found), lines, svg: None }
         } else {
-            let found = read_drawing(file).map_err(Trouble::bad)?;
+            let found = readers.drawing(file, halt)?;
             let is_svg = found.format == "SVG";
-            let svg = is_svg.then(|| Rendering { file: file.to_vec(), drawn: OnceLock::new() });
+            let svg = is_svg.then(|| Rendering {
+                file: file.to_vec(),
+                readers: readers.clone(),
+                drawn: OnceLock::new(),
+            });
             Kind::Drawing { found: Box::new(found), lines: Vec::new(), svg }
         };
         Ok(Drawn { kind })
     }
 
     /// The picture that is traced: what it is itself, or an SVG drawn as one where that is asked for.
-    fn tracer(&self, choice: &DrawingChoice) -> Result<Option<&Tracer>, Trouble> {
+    fn tracer(&self, choice: &DrawingChoice, halt: &Halt) -> Result<Option<&Tracer>, Trouble> {
         match &self.kind {
             Kind::Picture(tracer) => Ok(Some(tracer)),
             Kind::Drawing { svg: Some(svg), .. } if choice.tones.is_some() => {
-                svg.tracer().map(Some)
+                svg.tracer(halt).map(Some)
             }
             Kind::Drawing { .. } => Ok(None),
         }
@@ -253,9 +259,10 @@ impl Drawn {
         &self,
         choice: &DrawingChoice,
         scale: Option<f64>,
+        halt: &Halt,
     ) -> Result<(FoundDrawing, f64, Option<TracingReport>), Trouble> {
         let checked = |scale: f64| within(scale, 1e-6, 1e6, "A figure of the drawing in mm");
-        let tracer = match (self.tracer(choice)?, &self.kind) {
+        let tracer = match (self.tracer(choice, halt)?, &self.kind) {
             (None, Kind::Drawing { found, .. }) => {
                 let scale = checked(scale.unwrap_or(found.likely))?;
                 return Ok((FoundDrawing::clone(found), scale, None));
@@ -285,11 +292,12 @@ impl Drawn {
 
     /// Takes what is wanted. A width that is asked for is reached by taking it again: what it measures is
     /// only known once it is taken.
-    fn made(&self, choice: &DrawingChoice) -> Result<Made, Trouble> {
+    fn made(&self, choice: &DrawingChoice, halt: &Halt) -> Result<Made, Trouble> {
         let mut scale = choice.scale;
         const ROUNDS: usize = 3;
         for round in 0.. {
-            let (found, now, tracing) = self.found(choice, scale)?;
+            halt.go_on()?;
+            let (found, now, tracing) = self.found(choice, scale, halt)?;
             let taken = take(&found, &choice.chosen(now)?);
             if let (Some(width), Ok(taken), true) = (choice.width, &taken, round < ROUNDS) {
                 let width = within(width, 0.5, 500.0, "The width in mm")?;
@@ -309,8 +317,8 @@ impl Drawn {
     ///
     /// # Errors
     /// [`Trouble::Bad`] with a choice that cannot be.
-    pub fn report(&self, choice: &DrawingChoice) -> Result<DrawingReport, Trouble> {
-        let Made { scale, found, taken, tracing } = self.made(choice)?;
+    pub fn report(&self, choice: &DrawingChoice, halt: &Halt) -> Result<DrawingReport, Trouble> {
+        let Made { scale, found, taken, tracing } = self.made(choice, halt)?;
         let marks_of = |layer: usize| found.marks.iter().filter(|mark| mark.layer == layer).count();
         let layers = found.layers.iter().enumerate().map(|(i, layer)| LayerReport {
             name: layer.name.clone(),
@@ -331,10 +339,12 @@ impl Drawn {
                 (Vec::new(), choice.lines.unwrap_or(LineUse::Outlines), (0.0, 0.0), Some(why))
             }
         };
-        let tracing = tracing
-            .map(|report| TracingReport { place: self.place(choice, scale, centre), ..report });
+        let tracing = tracing.map(|report| TracingReport {
+            place: self.place(choice, scale, centre, halt),
+            ..report
+        });
         Ok(DrawingReport {
-            format: found.format,
+            format: found.format.to_string(),
             is_stated: found.stated.is_some(),
             scale,
             layers: layers.collect(),
@@ -359,8 +369,14 @@ impl Drawn {
     }
 
     /// Where the picture lies below what was traced of it: left, top, width and height in mm, y downwards.
-    fn place(&self, choice: &DrawingChoice, scale: f64, (x, y): (f64, f64)) -> [f64; 4] {
-        let Ok(Some(Tracer { picture, .. })) = self.tracer(choice) else { return [0.0; 4] };
+    fn place(
+        &self,
+        choice: &DrawingChoice,
+        scale: f64,
+        (x, y): (f64, f64),
+        halt: &Halt,
+    ) -> [f64; 4] {
+        let Ok(Some(Tracer { picture, .. })) = self.tracer(choice, halt) else { return [0.0; 4] };
         let [width, height] = [picture.width, picture.height].map(|side| side as f64 * scale);
         [-x, y, width, height]
     }
@@ -373,8 +389,9 @@ impl Drawn {
         &self,
         name: &str,
         choice: &DrawingChoice,
+        halt: &Halt,
     ) -> Result<Vec<(String, TakenShape)>, Trouble> {
-        let Made { found, taken, .. } = self.made(choice)?;
+        let Made { found, taken, .. } = self.made(choice, halt)?;
         let named = taken.map_err(Trouble::Bad)?.shapes.into_iter().map(|shape| {
             let layer = shape.layer.map(|layer| found.layers[layer].name.as_str());
             (layer.map_or_else(|| name.to_owned(), |layer| format!("{name}, {layer}")), shape)
@@ -383,18 +400,19 @@ impl Drawn {
     }
 
     /// The picture as PNG, if it is one or can be drawn as one.
-    fn png(&self) -> Option<Vec<u8>> {
-        match &self.kind {
-            Kind::Drawing { svg, .. } => svg.as_ref()?.tracer().ok()?.picture.png(),
-            Kind::Picture(tracer) => tracer.picture.png(),
-        }
+    fn png(&self, halt: &Halt) -> Result<Option<Vec<u8>>, Trouble> {
+        let tracer = match &self.kind {
+            Kind::Drawing { svg, .. } => svg.as_ref().map(|svg| svg.tracer(halt)).transpose()?,
+            Kind::Picture(tracer) => Some(tracer),
+        };
+        Ok(tracer.and_then(|tracer| tracer.picture.png()))
     }
 }
 
 /// What is in a drawing, and what would be made of it.
 #[derive(Serialize)]
 pub struct DrawingReport {
-    format: &'static str,
+    format: String,
     /// Whether the file says how large it is.
     is_stated: bool,
     /// Millimetres to one of its figures.
@@ -520,8 +538,8 @@ impl Service {
     ///
     /// # Errors
     /// Why it cannot be read, or what the store says.
-    pub fn keep_drawing(&self, name: &str, file: &[u8]) -> Result<String, Trouble> {
-        let drawn = Arc::new(Drawn::open(file)?);
+    pub fn keep_drawing(&self, name: &str, file: &[u8], halt: &Halt) -> Result<String, Trouble> {
+        let drawn = Arc::new(self.opened(file, halt)?);
         let id = content_id(DRAWING, file);
         let name: String = name.trim().chars().take(120).collect();
         self.store().keep_drawing(&KeptDrawing { id: id.clone(), name, file: file.to_vec() })?;
@@ -529,16 +547,24 @@ impl Service {
         Ok(id)
     }
 
+    /// A drawing that is not kept, opened.
+    ///
+    /// # Errors
+    /// Where it cannot be read, or the work was stopped.
+    pub fn opened(&self, file: &[u8], halt: &Halt) -> Result<Drawn, Trouble> {
+        Drawn::open(file, &self.readers, halt)
+    }
+
     /// A drawing that is kept, opened.
     ///
     /// # Errors
-    /// Where there is none, or it cannot be read.
-    pub fn drawn(&self, id: &str) -> Result<Arc<Drawn>, Trouble> {
+    /// Where there is none, it cannot be read, or the work was stopped.
+    pub fn drawn(&self, id: &str, halt: &Halt) -> Result<Arc<Drawn>, Trouble> {
         if let Some(drawn) = self.drawings.get(id) {
             return Ok(drawn);
         }
         let kept = self.store().drawing(id)?.ok_or(StoreError::NotOnShelf)?;
-        let drawn = Arc::new(Drawn::open(&kept.file)?);
+        let drawn = Arc::new(self.opened(&kept.file, halt)?);
         self.drawings.put(id, &drawn);
         Ok(drawn)
     }
@@ -559,8 +585,8 @@ impl Service {
     ///
     /// # Errors
     /// Where there is none, or it is no picture.
-    pub fn drawn_picture(&self, id: &str) -> Result<Vec<u8>, Trouble> {
-        let png = self.drawn(id)?.png();
+    pub fn drawn_picture(&self, id: &str, halt: &Halt) -> Result<Vec<u8>, Trouble> {
+        let png = self.drawn(id, halt)?.png(halt)?;
         png.ok_or_else(|| Trouble::Bad("This drawing is no picture.".to_owned()))
     }
 }

@@ -1,7 +1,8 @@
 //! The library of a store: typefaces, meshes and shapes by their ids.
 
 use super::Trouble;
-use kalotype_core::formats::read_mesh;
+use super::readers::Readers;
+use kalotype_core::halt::Halt;
 use kalotype_core::lettering::{FontError, Typeface, open_font};
 use kalotype_core::library::Library;
 use kalotype_core::shapes::Shape;
@@ -19,6 +20,7 @@ const MOST_OPENED_SHAPES: usize = 64;
 /// Typefaces, meshes and shapes that a store keeps. Opened once, and forgotten when they are taken away.
 pub(super) struct StoreLibrary {
     store: Store,
+    readers: Readers,
     opened: Mutex<Opened>,
 }
 
@@ -37,7 +39,7 @@ fn open(kept: &OwnTypeface) -> Result<Typeface, FontError> {
 
 impl StoreLibrary {
     /// Opens every typeface the store keeps. One that can no longer be opened is left out and logged.
-    pub fn open(store: Store) -> Result<Self, Trouble> {
+    pub fn open(store: Store, readers: Readers) -> Result<Self, Trouble> {
         let mut opened = Opened::default();
         for kept in store.typefaces()? {
             match open(&kept) {
@@ -45,7 +47,7 @@ impl StoreLibrary {
                 Err(error) => tracing::warn!("typeface {} ({}): {error}", kept.id, kept.name),
             }
         }
-        Ok(StoreLibrary { store, opened: Mutex::new(opened) })
+        Ok(StoreLibrary { store, readers, opened: Mutex::new(opened) })
     }
 
     fn opened(&self) -> MutexGuard<'_, Opened> {
@@ -86,10 +88,9 @@ impl StoreLibrary {
             .mesh(id)
             .inspect_err(|error| tracing::error!("mesh {id}: {error}"))
             .ok()??;
-        let found = read_mesh(&kept.file).map_err(|error| error.to_string());
-        let make = if kept.is_mended { Stock::of } else { Stock::of_sound };
-        found
-            .and_then(|found| make(kept.id, kept.name, &found).map_err(|error| error.to_string()))
+        self.readers
+            .stock(&kept.file, !kept.is_mended, &Halt::default())
+            .map(|stock| Stock { id: kept.id, name: kept.name, ..stock })
             .inspect_err(|error| tracing::warn!("mesh {id}: {error}"))
             .ok()
     }

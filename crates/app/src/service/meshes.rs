@@ -1,14 +1,15 @@
 //! Mesh files of others: looked into, measured, checked, and kept as blanks for pieces.
 
+use super::readers::{ReadMesh, Readers};
 use super::{Service, Trouble, Viewer};
 use kalotype_core::evaluate::Evaluation;
 use kalotype_core::filament::{Tones, shipped_palette};
-use kalotype_core::formats::{FoundBody, FoundMesh, read_mesh};
+use kalotype_core::formats::FoundBody;
 use kalotype_core::halt::Halt;
 use kalotype_core::piece::{Blank, MeshBlank, Outline, Piece, WorkedFace};
 use kalotype_core::plane::Tolerance;
 use kalotype_core::solid::{Faults, Mesh};
-use kalotype_core::stock::{self, Stock, StockError, stock_id};
+use kalotype_core::stock::{self, Stock};
 use kalotype_core::units::{Length, Unit, format_length};
 use kalotype_store::{KeptMesh, StoreError};
 use serde::Serialize;
@@ -17,7 +18,7 @@ use serde::Serialize;
 #[derive(Serialize)]
 pub struct MeshReport {
     /// What kind of file it is.
-    format: &'static str,
+    format: String,
     /// The unit it states.
     unit: Option<String>,
     /// What its figures probably are.
@@ -79,9 +80,9 @@ pub fn faces_of(stock: &Stock) -> Vec<FaceReport> {
     stock.faces.iter().map(face).collect()
 }
 
-/// What there is to say of a mesh file, and of the stock it makes.
-pub fn report_on(found: &FoundMesh, stock: &Result<Stock, StockError>) -> MeshReport {
-    let faults = found.faults();
+/// What there is to say of a mesh file that was read, and of the stock it makes.
+pub fn report_on(read: &ReadMesh) -> MeshReport {
+    let ReadMesh { found, faults, stock } = read;
     let body = |body: &FoundBody| BodyReport {
         name: body.name.clone(),
         colour: body.colour.map(|colour| colour.to_string()),
@@ -92,14 +93,14 @@ pub fn report_on(found: &FoundMesh, stock: &Result<Stock, StockError>) -> MeshRe
     let refusal = stock.as_ref().err().map(|error| format!("No piece can be made of it: {error}."));
     let stock = stock.as_ref().ok();
     MeshReport {
-        format: found.format,
+        format: found.format.to_string(),
         unit: found.unit.clone(),
         likely_unit: found.likely_unit(),
         size: found.size(),
         triangles: bodies.iter().map(|body| body.triangles).sum(),
         volume: bodies.iter().map(|body| body.volume).sum(),
         bodies,
-        faults,
+        faults: *faults,
         is_sound: faults.is_sound(),
         sentences: faults.sentences(),
         remarks: found.remarks.clone(),
@@ -117,9 +118,8 @@ pub fn report_on(found: &FoundMesh, stock: &Result<Stock, StockError>) -> MeshRe
 /// # Errors
 /// [`Trouble::Bad`] with why it cannot be read or worked on.
 pub fn stock_of(name: String, file: &[u8]) -> Result<Stock, Trouble> {
-    let found = read_mesh(file).map_err(Trouble::bad)?;
-    let refuse = |error| Trouble::Bad(format!("No piece can be made of this mesh: {error}."));
-    Stock::of(stock_id(file), name, &found).map_err(refuse)
+    let stock = Readers::Here.stock(file, false, &Halt::default())?;
+    Ok(Stock { name, ..stock })
 }
 
 /// A piece of one of the flat faces of stock, the largest being 0.
@@ -161,33 +161,41 @@ pub struct Looked {
     pub meshes: Vec<Mesh>,
 }
 
-/// Looks into a mesh file. Nothing is kept.
-///
-/// # Errors
-/// [`Trouble::Bad`] with why it cannot be read.
-pub fn look_into(file: &[u8]) -> Result<Looked, Trouble> {
-    let found = read_mesh(file).map_err(Trouble::bad)?;
+/// What there is to see and say of a mesh file that was read.
+fn looked(read: ReadMesh) -> Looked {
+    let report = report_on(&read);
+    let found = read.found;
     let plain = shipped_palette().swap_remove(0).colour;
     let tones = found.bodies.iter().map(|body| body.colour.unwrap_or(plain).tones()).collect();
-    let stock = Stock::of(stock_id(file), String::new(), &found);
-    let report = report_on(&found, &stock);
-    Ok(Looked { report, tones, meshes: found.bodies.into_iter().map(|body| body.mesh).collect() })
-}
-
-/// A mesh file as it is kept.
-pub(super) fn to_keep(name: &str, file: &[u8]) -> Result<KeptMesh, Trouble> {
-    let name: String = name.trim().chars().take(120).collect();
-    let stock = stock_of(name, file)?;
-    Ok(KeptMesh {
-        id: stock.id.clone(),
-        name: stock.name.clone(),
-        file: file.to_vec(),
-        triangles: stock.mesh.triangles.len() as u32,
-        is_mended: stock.was_mended,
-    })
+    Looked { report, tones, meshes: found.bodies.into_iter().map(|body| body.mesh).collect() }
 }
 
 impl Service {
+    /// Looks into a mesh file. Nothing is kept.
+    ///
+    /// # Errors
+    /// Why it cannot be read, or where the work was stopped.
+    pub fn look_into_mesh(&self, file: &[u8], halt: &Halt) -> Result<Looked, Trouble> {
+        Ok(looked(self.readers.mesh(file, halt)?))
+    }
+
+    /// Keeps a mesh file under its name, and returns its id.
+    ///
+    /// # Errors
+    /// Where no piece can be made of it, the work was stopped, or the store fails.
+    pub fn keep_mesh(&self, name: &str, file: &[u8], halt: &Halt) -> Result<String, Trouble> {
+        let stock = self.readers.stock(file, false, halt)?;
+        let kept = KeptMesh {
+            id: stock.id,
+            name: name.trim().chars().take(120).collect(),
+            file: file.to_vec(),
+            triangles: stock.mesh.triangles.len() as u32,
+            is_mended: stock.was_mended,
+        };
+        self.store().keep_mesh(&kept)?;
+        Ok(kept.id)
+    }
+
     /// A mesh file that is kept.
     ///
     /// # Errors

@@ -13,6 +13,7 @@ mod library;
 mod meshes;
 mod pieces;
 mod printers;
+mod readers;
 mod shapes;
 mod starters;
 mod typefaces;
@@ -22,10 +23,10 @@ pub use error::Trouble;
 pub use exports::{Asked, Exported, check_copies, export, mesh_file_name, shape_file_name};
 pub use facts::{Facts, SwapsView, facts_of, swaps_of};
 pub use meshes::{
-    FaceReport, Looked, faces_of, given_size_words, look_into, piece_of, report_on, size_words,
-    stock_of,
+    FaceReport, Looked, faces_of, given_size_words, piece_of, report_on, size_words, stock_of,
 };
 pub use pieces::{KeptStarter, LONGEST_WORD, Viewer, Worked};
+pub use readers::{ReadMesh, Readers, Reading, read_here};
 pub use shapes::MadeAs;
 pub use starters::ListedStarter;
 
@@ -49,20 +50,22 @@ pub struct Service {
     library: Arc<StoreLibrary>,
     cache: Arc<Cache>,
     drawings: Arc<OpenedDrawings>,
+    readers: Readers,
 }
 
 impl Service {
-    /// A service over a store.
+    /// A service over a store, and how files of others are read in it.
     ///
     /// # Errors
     /// Where the typefaces kept cannot be read from the store.
-    pub fn new(store: Store) -> Result<Self, Trouble> {
-        let library = StoreLibrary::open(store.clone())?;
+    pub fn new(store: Store, readers: Readers) -> Result<Self, Trouble> {
+        let library = StoreLibrary::open(store.clone(), readers.clone())?;
         Ok(Service {
             store,
             library: Arc::new(library),
             cache: Arc::new(Cache::new(CACHE_BYTES)),
             drawings: Arc::default(),
+            readers,
         })
     }
 

@@ -1,7 +1,7 @@
 //! Pieces: made, shown, changed, taken back.
 
 use super::starters::starter_name;
-use super::{Service, Trouble, given_size_words, meshes, size_words};
+use super::{Service, Trouble, given_size_words, size_words};
 use kalotype_core::edit::{apply, checked};
 use kalotype_core::evaluate::{Evaluation, Sample, evaluate, samples};
 use kalotype_core::export::picture_of;
@@ -28,6 +28,8 @@ pub const LONGEST_WORD: usize = 64;
 pub struct Viewer {
     /// A word for the person; steps are theirs to take back.
     pub person: String,
+    /// A word for the page they are at; of the looks of one page at one thing only the newest is worked out.
+    pub page: String,
     /// The word of the request: the same request is carried out once.
     pub request: Option<String>,
 }
@@ -208,8 +210,8 @@ impl Service {
     /// are kept.
     ///
     /// # Errors
-    /// What is wrong with the file.
-    pub fn import(&self, file: &[u8]) -> Result<Piece, Trouble> {
+    /// What is wrong with the file, or where the work was stopped.
+    pub fn import(&self, file: &[u8], halt: &Halt) -> Result<Piece, Trouble> {
         let files = match file.starts_with(b"PK") {
             true => open_archive(file, MAX_MESH_BYTES).map_err(Trouble::Bad)?,
             false => vec![("piece.json".to_owned(), file.to_vec())],
@@ -225,7 +227,7 @@ impl Service {
             .map_err(|error| Trouble::Bad(format!("The file was not taken: {error}")))?;
         let meshes = piece.components.iter().filter_map(|component| component.mesh());
         for mesh in meshes {
-            if self.workshop(SHOWN, Halt::default()).mesh(&mesh.mesh).is_some() {
+            if self.workshop(SHOWN, halt.clone()).mesh(&mesh.mesh).is_some() {
                 continue;
             }
             let Some((_, file)) = files.iter().find(|(_, file)| stock_id(file) == mesh.mesh) else {
@@ -236,7 +238,7 @@ impl Service {
                     mesh.file
                 )));
             };
-            self.keep_mesh(&mesh.file, file)?;
+            self.keep_mesh(&mesh.file, file, halt)?;
         }
         self.take_shapes(&piece, &files)?;
         Ok(piece)
@@ -484,16 +486,6 @@ impl Service {
             }
             None => Ok(self.store.keep_starter(&head.piece, &name)?),
         }
-    }
-
-    /// Keeps a mesh file under its name, and returns its id.
-    ///
-    /// # Errors
-    /// Where no piece can be made of it, or the store fails.
-    pub fn keep_mesh(&self, name: &str, file: &[u8]) -> Result<String, Trouble> {
-        let kept = meshes::to_keep(name, file)?;
-        self.store.keep_mesh(&kept)?;
-        Ok(kept.id)
     }
 }
 

@@ -124,6 +124,7 @@ impl Service {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::service::Readers;
     use kalotype_core::units::Unit;
     use kalotype_store::Store;
 
@@ -133,7 +134,7 @@ mod tests {
     fn pieces_get_the_figures_a_killed_process_left_behind() {
         let folder = tempfile::tempdir().unwrap();
         let file = folder.path().join("test.db");
-        let astrid = Viewer { person: "Åstrid".to_owned(), request: None };
+        let astrid = Viewer { person: "Åstrid".to_owned(), ..Viewer::default() };
         let printer = Printer { id: "printer-7".to_owned(), ..Printer::default() };
         let snug = kalotype_core::units::Length::mm(0.18);
         let finer = Printer {
@@ -141,14 +142,14 @@ mod tests {
             ..printer.clone()
         };
         let id = {
-            let service = Service::new(Store::open(&file).unwrap()).unwrap();
+            let service = Service::new(Store::open(&file).unwrap(), Readers::Here).unwrap();
             service.keep_printer(printer.clone(), &astrid).unwrap();
             let piece = Piece::new("Gauge shelf", Unit::Millimetre);
             let id = service.create(&Piece { printer, ..piece }, &astrid).unwrap();
             service.store.keep_printer(&finer, "Åstrid").unwrap();
             id
         };
-        let service = Service::new(Store::open(&file).unwrap()).unwrap();
+        let service = Service::new(Store::open(&file).unwrap(), Readers::Here).unwrap();
         service.finish_following().unwrap();
         let head = service.head(&id, &astrid).unwrap();
         assert_eq!(head.piece.printer.fits.snug, snug);
@@ -164,7 +165,7 @@ mod tests {
         use kalotype_core::units::Length;
         let folder = tempfile::tempdir().unwrap();
         let store = Store::open(&folder.path().join("test.db")).unwrap();
-        let service = Service::new(store).unwrap();
+        let service = Service::new(store, Readers::Here).unwrap();
         let viewer = Viewer::default();
         let printer = Printer { id: "printer-7".to_owned(), ..Printer::default() };
         service.keep_printer(printer, &viewer).unwrap();

@@ -3,6 +3,7 @@
 use super::drawings::DrawingChoice;
 use super::{Service, Trouble, Viewer};
 use kalotype_core::filament::{Filament, Rgb, shipped_palette};
+use kalotype_core::halt::Halt;
 use kalotype_core::piece::{
     Blank, Contour, DrawnOutline, Element, Emblem, LetteringPlace, Outline, Piece, limit_of,
 };
@@ -48,8 +49,9 @@ impl Service {
         drawing: &str,
         name: &str,
         choice: &DrawingChoice,
+        halt: &Halt,
     ) -> Result<Vec<(String, String)>, Trouble> {
-        let made = self.drawn(drawing)?.shapes(&shape_name(name)?, choice)?;
+        let made = self.drawn(drawing, halt)?.shapes(&shape_name(name)?, choice, halt)?;
         let source = Source {
             drawing: drawing.to_owned(),
             choice: serde_json::to_string(choice).expect("a choice has only string keys"),

@@ -6,23 +6,33 @@
 //! its own name point here.
 
 use super::error::{WebError, page_of};
+use super::pieces::html;
 use actix_web::body::{EitherBody, MessageBody};
 use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::{Method, StatusCode, header};
 use actix_web::middleware::Next;
-use actix_web::{Error, HttpResponse, ResponseError, post, web};
+use actix_web::{Error, HttpRequest, HttpResponse, ResponseError, get, post, web};
 use askama::Template;
 use serde::Deserialize;
+use std::collections::HashMap;
 use std::net::IpAddr;
-use std::sync::{Arc, Mutex};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError, RwLock};
 use std::time::{Duration, Instant};
+use tokio::sync::Mutex as Turn;
+use tokio::time::sleep;
 
 /// The cookie of a browser that knew the pass-phrase.
 const COOKIE: &str = "kalotype-pass";
 
-/// Wrong pass-phrases that are answered in a while; further ones wait for it to pass.
+/// Wrong pass-phrases from one address in a while after which further ones are looked at slowly, one after the other.
+/// Others are not slowed by it, and the right one is let in even then.
 const TRIES: usize = 10;
 const WHILE: Duration = Duration::from_secs(60);
+const SLOWED: Duration = Duration::from_secs(2);
+
+/// How many may wait to be looked at slowly from one address, and from how many addresses wrong ones are remembered.
+const MOST_SLOWED: usize = 8;
+const MOST_ADDRESSES: usize = 4096;
 
 /// Who may ask.
 #[derive(Clone, Default)]
@@ -33,9 +43,20 @@ pub struct Access {
 
 struct Lock {
     phrase: String,
-    /// What the cookie says; made anew with every start.
-    pass: String,
-    wrong: Mutex<Vec<Instant>>,
+    /// What the cookie says; made anew with every start, and when all browsers are sent out.
+    pass: RwLock<String>,
+    tries: Mutex<HashMap<IpAddr, Tries>>,
+}
+
+/// What was tried from one address.
+#[derive(Default)]
+struct Tries {
+    wrong: Vec<Instant>,
+    turn: Arc<Turn<()>>,
+}
+
+fn new_pass() -> String {
+    format!("{}{}", uuid::Uuid::new_v4().simple(), uuid::Uuid::new_v4().simple())
 }
 
 /// Why nobody could be let in.
@@ -57,11 +78,14 @@ impl Access {
         }
         let names = names.iter().map(|name| name.to_ascii_lowercase()).collect();
         let lock = phrase.map(|phrase| {
-            let pass =
-                format!("{}{}", uuid::Uuid::new_v4().simple(), uuid::Uuid::new_v4().simple());
-            Arc::new(Lock { phrase, pass, wrong: Mutex::default() })
+            Arc::new(Lock { phrase, pass: RwLock::new(new_pass()), tries: Mutex::default() })
         });
         Ok(Access { names, lock })
+    }
+
+    /// Whether a pass-phrase is asked for.
+    pub(super) fn asks(&self) -> bool {
+        self.lock.is_some()
     }
 
     /// Whether a request may name a host so: this machine by its own names; elsewhere any number, which
@@ -86,24 +110,59 @@ impl Lock {
         let cookies = request.headers().get_all(header::COOKIE);
         let texts = cookies.filter_map(|value| value.to_str().ok());
         let mut pairs = texts.flat_map(|text| text.split(';')).map(str::trim);
+        let pass = self.pass();
         pairs.any(|pair| {
-            pair.split_once('=')
-                .is_some_and(|(name, word)| name == COOKIE && same(word, &self.pass))
+            pair.split_once('=').is_some_and(|(name, word)| name == COOKIE && same(word, &pass))
         })
     }
 
-    /// Whether a pass-phrase is right; nothing where too many were wrong of late.
-    fn tries(&self, phrase: &str) -> Option<bool> {
-        let mut wrong = self.wrong.lock().unwrap_or_else(|poisoned| poisoned.into_inner());
-        wrong.retain(|when| when.elapsed() < WHILE);
-        if wrong.len() >= TRIES {
-            return None;
+    fn pass(&self) -> String {
+        self.pass.read().unwrap_or_else(PoisonError::into_inner).clone()
+    }
+
+    /// Sends every browser out that was let in.
+    fn send_all_out(&self) {
+        *self.pass.write().unwrap_or_else(PoisonError::into_inner) = new_pass();
+    }
+
+    /// Whether a pass-phrase that is tried from an address is right; nothing where too many wait there already.
+    async fn is_right(&self, phrase: &str, from: IpAddr) -> Option<bool> {
+        if let Some(turn) = self.slowed(from) {
+            if Arc::strong_count(&turn) > MOST_SLOWED + 1 {
+                return None;
+            }
+            let _turn = turn.lock_owned().await;
+            sleep(SLOWED).await;
+            return Some(self.looks_at(phrase, from));
         }
+        Some(self.looks_at(phrase, from))
+    }
+
+    fn tries(&self) -> MutexGuard<'_, HashMap<IpAddr, Tries>> {
+        self.tries.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// Whose turn it is at an address from which too many were wrong of late.
+    fn slowed(&self, from: IpAddr) -> Option<Arc<Turn<()>>> {
+        let mut tries = self.tries();
+        tries.values_mut().for_each(|own| own.wrong.retain(|when| when.elapsed() < WHILE));
+        tries.retain(|_, own| !own.wrong.is_empty() || Arc::strong_count(&own.turn) > 1);
+        let own = tries.get(&from)?;
+        (own.wrong.len() >= TRIES).then(|| Arc::clone(&own.turn))
+    }
+
+    fn looks_at(&self, phrase: &str, from: IpAddr) -> bool {
         let is_right = same(phrase, &self.phrase);
         if !is_right {
-            wrong.push(Instant::now());
+            let mut tries = self.tries();
+            // With that many, somebody has addresses to spare; those that are known stay slow.
+            if tries.len() < MOST_ADDRESSES || tries.contains_key(&from) {
+                let wrong = &mut tries.entry(from).or_default().wrong;
+                wrong.push(Instant::now());
+                tracing::warn!("a wrong pass-phrase from {from}, {} in a minute", wrong.len());
+            }
         }
-        Some(is_right)
+        is_right
     }
 }
 
@@ -153,16 +212,21 @@ pub struct Entering {
 
 /// Lets a browser in that knows the pass-phrase.
 #[post("/enter")]
-pub async fn enter(access: web::Data<Access>, form: web::Form<Entering>) -> HttpResponse {
+pub async fn enter(
+    access: web::Data<Access>,
+    form: web::Form<Entering>,
+    request: HttpRequest,
+) -> HttpResponse {
     let home = || {
         let mut answer = HttpResponse::SeeOther();
         answer.insert_header((header::LOCATION, "/pieces"));
         answer
     };
     let Some(lock) = &access.lock else { return home().finish() };
-    match lock.tries(&form.phrase) {
+    let from = request.peer_addr().map_or(IpAddr::from([0, 0, 0, 0]), |peer| peer.ip());
+    match lock.is_right(&form.phrase, from).await {
         Some(true) => {
-            let cookie = format!("{COOKIE}={}; Path=/; HttpOnly; SameSite=Lax", lock.pass);
+            let cookie = format!("{COOKIE}={}; Path=/; HttpOnly; SameSite=Lax", lock.pass());
             home().insert_header((header::SET_COOKIE, cookie)).finish()
         }
         Some(false) => enter_page(
@@ -171,9 +235,42 @@ pub async fn enter(access: web::Data<Access>, form: web::Form<Entering>) -> Http
         ),
         None => enter_page(
             StatusCode::TOO_MANY_REQUESTS,
-            "That was wrong too often. Wait a minute and try again.",
+            "That was wrong too often from here. Wait a minute and try again.",
         ),
     }
+}
+
+#[derive(Template)]
+#[template(path = "leave.html")]
+struct LeavePage;
+
+/// The page on which a browser is sent out again.
+#[get("/leave")]
+pub async fn leave_page() -> HttpResponse {
+    html(&LeavePage)
+}
+
+/// Which browsers are to be asked for the pass-phrase again.
+#[derive(Deserialize)]
+pub struct Leaving {
+    /// All of them, and not this one alone.
+    #[serde(default)]
+    all: bool,
+}
+
+/// Has this browser, or all of them, asked for the pass-phrase again.
+#[post("/leave")]
+pub async fn leave(access: web::Data<Access>, form: web::Form<Leaving>) -> HttpResponse {
+    if let Some(lock) = access.lock.as_ref().filter(|_| form.all) {
+        lock.send_all_out();
+    }
+    HttpResponse::SeeOther()
+        .insert_header((header::LOCATION, "/pieces"))
+        .insert_header((
+            header::SET_COOKIE,
+            format!("{COOKIE}=; Path=/; Max-Age=0; HttpOnly; SameSite=Lax"),
+        ))
+        .finish()
 }
 
 #[cfg(test)]
@@ -202,14 +299,44 @@ mod tests {
         }
     }
 
-    #[test]
-    fn guessing_is_slow() {
+    /// Whoever guesses waits, and keeps nobody out: not at other addresses, and at their own only for a while.
+    #[actix_web::test]
+    async fn guessing_is_slow_and_the_right_one_always_enters() {
         let access = Access::new(&[], Some("tide watch 7".into())).unwrap();
         let lock = access.lock.unwrap();
+        let [guesser, owner] = [1, 2].map(|last| IpAddr::from([192, 168, 4, last]));
         for _ in 0..TRIES {
-            assert_eq!(lock.tries("tide watch 8"), Some(false));
+            assert_eq!(lock.is_right("tide watch 8", guesser).await, Some(false));
         }
-        assert_eq!(lock.tries("tide watch 7"), None);
+        let soon = std::time::Duration::from_millis(200);
+        assert_eq!(
+            tokio::time::timeout(soon, lock.is_right("tide watch 7", owner)).await,
+            Ok(Some(true))
+        );
+        assert!(tokio::time::timeout(soon, lock.is_right("tide watch 8", guesser)).await.is_err());
+        let many = (0..MOST_SLOWED + 4).map(|_| lock.is_right("tide watch 8", guesser));
+        let many = futures_util::future::join_all(many);
+        let refused = async {
+            let late = tokio::time::timeout(soon, lock.is_right("tide watch 7", guesser)).await;
+            assert_eq!(late, Ok(None), "too many wait there already");
+        };
+        let _ = tokio::time::timeout(soon, async { tokio::join!(many, refused) }).await;
+        assert_eq!(lock.is_right("tide watch 7", guesser).await, Some(true));
         assert!(Access::new(&[], Some("short".into())).is_err());
+    }
+
+    #[test]
+    fn all_browsers_are_sent_out_at_once() {
+        let access = Access::new(&[], Some("tide watch 7".into())).unwrap();
+        let lock = access.lock.unwrap();
+        let request = |pass: &str| {
+            actix_web::test::TestRequest::get()
+                .insert_header((header::COOKIE, format!("{COOKIE}={pass}")))
+                .to_srv_request()
+        };
+        let before = lock.pass();
+        assert!(lock.is_open_to(&request(&before)));
+        lock.send_all_out();
+        assert!(!lock.is_open_to(&request(&before)) && lock.is_open_to(&request(&lock.pass())));
     }
 }

@@ -2,7 +2,7 @@
 
 use crate::service::Trouble;
 use actix_web::http::{StatusCode, header};
-use actix_web::{HttpRequest, HttpResponse, ResponseError, error::InternalError};
+use actix_web::{HttpRequest, HttpResponse, ResponseError};
 use askama::Template;
 use kalotype_store::StoreError;
 use serde_json::json;
@@ -23,6 +23,14 @@ pub enum WebError {
     /// Too many wait already.
     #[error("There is more to do here than can be done at once. Try again in a moment.")]
     Busy,
+    /// Heavy work that waited for its turn and did not get it; so many were still before it.
+    #[error(
+        "This takes its turn with other long work, of which {0} were still before it. Try again in a minute."
+    )]
+    Queued(usize),
+    /// Who asked has hung up.
+    #[error("Nobody waits for this any more.")]
+    Gone,
     /// The work took too long.
     #[error("This took too long and was stopped. Make the piece simpler and try again.")]
     TooLong,
@@ -64,13 +72,17 @@ impl ResponseError for WebError {
         let trouble = match self {
             WebError::Foreign => return StatusCode::FORBIDDEN,
             WebError::Locked => return StatusCode::UNAUTHORIZED,
-            WebError::Busy | WebError::TooLong => return StatusCode::SERVICE_UNAVAILABLE,
+            WebError::Busy | WebError::Queued(_) | WebError::TooLong | WebError::Gone => {
+                return StatusCode::SERVICE_UNAVAILABLE;
+            }
             WebError::Internal(_) => return StatusCode::INTERNAL_SERVER_ERROR,
             WebError::Trouble(trouble) => trouble,
         };
         let store = match trouble {
             Trouble::Edit(_) | Trouble::Bad(_) => return StatusCode::UNPROCESSABLE_ENTITY,
-            Trouble::Overtaken(_) | Trouble::Halted(_) => return StatusCode::CONFLICT,
+            Trouble::Overtaken(_) => return StatusCode::CONFLICT,
+            // A newer look of the same page took its place, or it was given up: nothing is wrong with it.
+            Trouble::Halted(_) => return StatusCode::SERVICE_UNAVAILABLE,
             Trouble::Store(store) => store,
         };
         match store {
@@ -99,7 +111,9 @@ impl ResponseError for WebError {
 
     fn error_response(&self) -> HttpResponse {
         let status = self.status_code();
-        if status.is_server_error() {
+        if status.is_server_error()
+            && !matches!(self, WebError::Gone | WebError::Trouble(Trouble::Halted(_)))
+        {
             tracing::error!("{self}");
         }
         let (target, field) = match self {
@@ -134,11 +148,4 @@ pub fn as_page(error: &WebError) -> HttpResponse {
 pub async fn not_found(request: HttpRequest) -> HttpResponse {
     let message = format!("There is nothing at {}.", request.path());
     page(StatusCode::NOT_FOUND, "Not here", &message)
-}
-
-/// JSON that does not read.
-pub fn bad_json(error: actix_web::error::JsonPayloadError, _: &HttpRequest) -> actix_web::Error {
-    let message = format!("The request could not be read: {error}");
-    let response = WebError::from(Trouble::Bad(message.clone())).error_response();
-    InternalError::from_response(message, response).into()
 }

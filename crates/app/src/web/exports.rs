@@ -2,7 +2,7 @@
 
 use super::error::WebError;
 use super::studio::Studio;
-use crate::service::{Asked, Exported};
+use crate::service::{Asked, Exported, Viewer};
 use actix_web::http::header::{
     self, Charset, ContentDisposition, DispositionParam, DispositionType, ExtendedValue,
 };
@@ -36,11 +36,13 @@ fn one() -> u32 {
 /// The files of an export.
 async fn exported(
     studio: &Studio,
+    viewer: &Viewer,
     id: String,
     Options { tolerance, format, colours, each, copies }: Options,
 ) -> Result<Exported, WebError> {
     let asked = Asked { format, division: colours, each, copies };
-    let work = studio.bench(move |service, halt| service.exported(&id, tolerance, asked, halt));
+    let work =
+        studio.heavy(viewer, move |service, halt| service.exported(&id, tolerance, asked, halt));
     work.await
 }
 
@@ -48,10 +50,11 @@ async fn exported(
 #[get("/api/pieces/{id}/export")]
 pub async fn export_list(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     id: web::Path<String>,
     options: web::Query<Options>,
 ) -> Result<impl Responder, WebError> {
-    let exported = exported(&studio, id.into_inner(), options.into_inner()).await?;
+    let exported = exported(&studio, &viewer, id.into_inner(), options.into_inner()).await?;
     let files: Vec<_> = exported
         .files
         .iter()
@@ -76,12 +79,14 @@ struct Together {
 #[get("/pieces/export")]
 pub async fn export_together(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     wanted: web::Query<Together>,
 ) -> Result<impl Responder, WebError> {
     let Together { pieces, format, colours } = wanted.into_inner();
     let ids: Vec<String> = pieces.split(',').map(str::to_owned).collect();
-    let work =
-        studio.bench(move |service, halt| service.exported_together(&ids, format, colours, halt));
+    let work = studio.heavy(&viewer, move |service, halt| {
+        service.exported_together(&ids, format, colours, halt)
+    });
     let Exported { files, archive: name } = work.await?;
     let parts = files.iter().map(|file| (file.name.as_str(), &file.bytes[..]));
     Ok(download(&name.unwrap_or_default(), Format::media_type("zip"), archive(parts)))
@@ -91,11 +96,12 @@ pub async fn export_together(
 #[get("/pieces/{id}/export")]
 pub async fn export_download(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     id: web::Path<String>,
     options: web::Query<Options>,
 ) -> Result<impl Responder, WebError> {
     let Exported { mut files, archive: packed } =
-        exported(&studio, id.into_inner(), options.into_inner()).await?;
+        exported(&studio, &viewer, id.into_inner(), options.into_inner()).await?;
     let file = match packed {
         None => files.swap_remove(0),
         Some(name) => {

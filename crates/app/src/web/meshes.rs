@@ -5,11 +5,12 @@ use super::error::{WebError, as_page};
 use super::pieces::{Made, html};
 use super::studio::Studio;
 use super::upload::take_in;
-use crate::service::{Looked, Trouble, Viewer, look_into};
+use crate::service::{Looked, Service, Trouble, Viewer};
 use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
 use kalotype_core::formats::MAX_MESH_BYTES;
+use kalotype_core::halt::Halt;
 use kalotype_core::units::Unit;
 use kalotype_store::ListedMesh;
 use serde::Deserialize;
@@ -31,8 +32,8 @@ pub async fn meshes_page(studio: web::Data<Studio>) -> HttpResponse {
 }
 
 /// The report on a mesh file and its meshes in one.
-fn looked_into(file: &[u8]) -> Result<Vec<u8>, Trouble> {
-    let Looked { report, tones, meshes } = look_into(file)?;
+fn looked_into(service: &Service, file: &[u8], halt: &Halt) -> Result<Vec<u8>, Trouble> {
+    let Looked { report, tones, meshes } = service.look_into_mesh(file, halt)?;
     let json = json!({ "report": report, "tones": tones }).to_string().into_bytes();
     Ok(with_bodies(json, meshes.iter().enumerate().collect()))
 }
@@ -48,19 +49,27 @@ fn encoded(bytes: Vec<u8>) -> HttpResponse {
 #[post("/api/meshes/look")]
 pub async fn look_into_mesh(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     body: web::Payload,
 ) -> Result<impl Responder, WebError> {
-    let file = take_in(&studio, body, MAX_MESH_BYTES, "mesh file").await?;
-    Ok(encoded(studio.bench(move |_, _| looked_into(&file.bytes()?)).await?))
+    let file = take_in(&studio, &viewer, body, MAX_MESH_BYTES, "mesh file").await?;
+    Ok(encoded(
+        studio
+            .heavy(&viewer, move |service, halt| looked_into(service, &file.bytes()?, &halt))
+            .await?,
+    ))
 }
 
 /// The same for a mesh that is kept.
 #[get("/api/meshes/{id}")]
 pub async fn look_into_kept(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    let look = studio.bench(move |service, _| looked_into(&service.kept_mesh(&id)?.file));
+    let look = studio.heavy(&viewer, move |service, halt| {
+        looked_into(service, &service.kept_mesh(&id)?.file, &halt)
+    });
     Ok(encoded(look.await?))
 }
 
@@ -73,11 +82,13 @@ struct Named {
 #[post("/api/meshes")]
 pub async fn keep_mesh(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     named: web::Query<Named>,
     body: web::Payload,
 ) -> Result<impl Responder, WebError> {
-    let file = take_in(&studio, body, MAX_MESH_BYTES, "mesh file").await?;
-    let keep = studio.bench(move |service, _| service.keep_mesh(&named.name, &file.bytes()?));
+    let file = take_in(&studio, &viewer, body, MAX_MESH_BYTES, "mesh file").await?;
+    let keep = studio
+        .heavy(&viewer, move |service, halt| service.keep_mesh(&named.name, &file.bytes()?, &halt));
     let id = keep.await?;
     Ok(HttpResponse::Created().json(Made { id }))
 }

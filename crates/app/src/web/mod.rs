@@ -13,6 +13,7 @@ mod figures;
 mod filaments;
 mod guard;
 mod guide;
+mod line;
 mod meshes;
 mod panes;
 mod pictures;
@@ -25,6 +26,7 @@ mod studio;
 mod typefaces;
 mod upload;
 mod viewer;
+mod words;
 
 #[cfg(test)]
 mod tests;
@@ -49,11 +51,15 @@ pub fn serve(service: Service, address: IpAddr, port: u16, access: Access) -> an
             App::new()
                 .app_data(web::Data::new(access.clone()))
                 .wrap(Compress::default())
+                .wrap(from_fn(line::ends_with_its_line))
                 .wrap(from_fn(access::gate))
                 .wrap(from_fn(guard::same_origin))
+                .wrap(from_fn(words::in_time))
+                .wrap(from_fn(words::in_words))
                 .wrap(from_fn(guard::headers))
                 .configure(|config| routes(config, &studio))
         })
+        .on_connect(line::remember)
         .workers(2)
         // An answer is sent at once: its last packet does not wait for the first to be acknowledged.
         .tcp_nodelay(true)
@@ -71,11 +77,15 @@ pub fn serve(service: Service, address: IpAddr, port: u16, access: Access) -> an
 fn routes(config: &mut web::ServiceConfig, studio: &Studio) {
     config
         .app_data(web::Data::new(studio.clone()))
-        .app_data(web::JsonConfig::default().limit(256 << 10).error_handler(error::bad_json))
+        .app_data(web::JsonConfig::default().limit(256 << 10).error_handler(words::bad_json))
+        .app_data(web::QueryConfig::default().error_handler(words::bad_query))
+        .app_data(web::PathConfig::default().error_handler(words::bad_path))
         .app_data(web::FormConfig::default().limit(64 << 10))
         .app_data(web::PayloadConfig::new(2 << 20))
         .service(assets::asset)
         .service(access::enter)
+        .service(access::leave_page)
+        .service(access::leave)
         .service(pieces::home)
         .service(pieces::list)
         .service(pieces::create)

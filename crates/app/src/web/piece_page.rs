@@ -120,7 +120,7 @@ pub async fn show_piece(
         let worked = service.shown(&head.piece, halt)?;
         Ok(encode(service, &head, &worked, None))
     };
-    Ok(answer(studio.look(&viewer.person, &id, look).await?))
+    Ok(answer(studio.look(&viewer, &id, look).await?))
 }
 
 /// What preflight says of the piece as it stands.
@@ -140,7 +140,9 @@ pub async fn mending(
     viewer: Viewer,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    looked(&studio, &viewer, &id, "mending", Service::mending).await
+    let head = head_of(&studio, &viewer, &id).await?;
+    let work = move |service: &Service, halt| service.mending(&head, halt);
+    Ok(web::Json(studio.heavy(&viewer, work).await?))
 }
 
 /// What of the piece would be there if it were printed: its lines laid, what is too narrow closed.
@@ -163,7 +165,7 @@ async fn looked<T: Serialize + Send + 'static>(
 ) -> Result<web::Json<T>, WebError> {
     let head = head_of(studio, viewer, id).await?;
     let work = move |service: &Service, halt| look(service, &head, halt);
-    Ok(web::Json(studio.look(&viewer.person, &format!("{id}/{what}"), work).await?))
+    Ok(web::Json(studio.look(viewer, &format!("{id}/{what}"), work).await?))
 }
 
 async fn head_of(studio: &Studio, viewer: &Viewer, id: &str) -> Result<Head, WebError> {

@@ -1,5 +1,6 @@
 //! The page of pieces and what can be done with a piece as a whole.
 
+use super::access::Access;
 use super::error::{WebError, as_page};
 use super::pictures::svg_answer;
 use super::studio::Studio;
@@ -32,6 +33,8 @@ struct PiecesPage {
     /// The drawers with how many are in each, and how many are deleted.
     drawers: Vec<(String, i64)>,
     deleted: i64,
+    /// Whether a pass-phrase was asked for.
+    is_locked: bool,
 }
 
 impl PiecesPage {
@@ -175,7 +178,11 @@ impl Asked {
 
 /// The page of pieces.
 #[get("/pieces")]
-pub async fn list(studio: web::Data<Studio>, asked: web::Query<Asked>) -> HttpResponse {
+pub async fn list(
+    studio: web::Data<Studio>,
+    access: web::Data<Access>,
+    asked: web::Query<Asked>,
+) -> HttpResponse {
     let asked = asked.into_inner();
     let page = asked.page.clamp(1, i64::from(u32::MAX)) as usize;
     let sought = asked.sought();
@@ -192,6 +199,7 @@ pub async fn list(studio: web::Data<Studio>, asked: web::Query<Asked>) -> HttpRe
         asked,
         drawers,
         deleted,
+        is_locked: access.asks(),
     });
     match page {
         Ok(page) => html(&page),
@@ -243,13 +251,13 @@ pub async fn import(
     viewer: Viewer,
     body: web::Payload,
 ) -> Result<impl Responder, WebError> {
-    let file = take_in(&studio, body, MAX_MESH_BYTES, "file").await?;
-    let id = studio
-        .bench(move |service, _| {
-            let piece = service.import(&file.bytes()?)?;
-            service.create(&piece, &viewer)
-        })
-        .await?;
+    let file = take_in(&studio, &viewer, body, MAX_MESH_BYTES, "file").await?;
+    let by = viewer.clone();
+    let made = studio.heavy(&viewer, move |service, halt| {
+        let piece = service.import(&file.bytes()?, &halt)?;
+        service.create(&piece, &by)
+    });
+    let id = made.await?;
     Ok(HttpResponse::Created().json(Made { id }))
 }
 
@@ -324,6 +332,7 @@ pub async fn put(
 #[get("/pieces/{id}/picture.svg")]
 pub async fn picture(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
     let id = id.into_inner();
@@ -333,7 +342,7 @@ pub async fn picture(
     };
     let picture = match kept {
         Some(picture) => picture,
-        None => studio.bench(move |service, halt| service.picture(&id, halt)).await?,
+        None => studio.heavy(&viewer, move |service, halt| service.picture(&id, halt)).await?,
     };
     Ok(svg_answer(picture, "private, max-age=31536000, immutable"))
 }

@@ -5,7 +5,7 @@ use super::error::{WebError, as_page};
 use super::pieces::{Made, html};
 use super::studio::Studio;
 use super::upload::take_in;
-use crate::service::{DrawingChoice, Drawn, MadeAs, Trouble, Viewer};
+use crate::service::{DrawingChoice, MadeAs, Trouble, Viewer};
 use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
@@ -53,11 +53,14 @@ struct Named {
 #[post("/api/drawings")]
 pub async fn keep_drawing(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     named: web::Query<Named>,
     body: web::Payload,
 ) -> Result<impl Responder, WebError> {
-    let file = take_in(&studio, body, MOST_BYTES, "drawing").await?;
-    let keep = studio.bench(move |service, _| service.keep_drawing(&named.name, &file.bytes()?));
+    let file = take_in(&studio, &viewer, body, MOST_BYTES, "drawing").await?;
+    let keep = studio.heavy(&viewer, move |service, halt| {
+        service.keep_drawing(&named.name, &file.bytes()?, &halt)
+    });
     Ok(HttpResponse::Created().json(Made { id: keep.await? }))
 }
 
@@ -70,8 +73,8 @@ pub async fn look_into_drawing(
     choice: web::Query<DrawingChoice>,
 ) -> Result<impl Responder, WebError> {
     let at = format!("drawing {id}");
-    let look = studio.look(&viewer.person, &at, move |service, _| {
-        let report = service.drawn(&id)?.report(&choice)?;
+    let look = studio.look(&viewer, &at, move |service, halt| {
+        let report = service.drawn(&id, &halt)?.report(&choice, &halt)?;
         serde_json::to_vec(&report).map_err(|error| Trouble::Bad(error.to_string()))
     });
     let report = look.await?;
@@ -82,11 +85,13 @@ pub async fn look_into_drawing(
 #[post("/api/drawings/look")]
 pub async fn look_at_drawn(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     choice: web::Query<DrawingChoice>,
     body: web::Payload,
 ) -> Result<impl Responder, WebError> {
-    let file = take_in(&studio, body, MAX_DRAWN_BYTES, "drawing").await?;
-    let look = studio.bench(move |_, _| Drawn::open(&file.bytes()?)?.report(&choice));
+    let file = take_in(&studio, &viewer, body, MAX_DRAWN_BYTES, "drawing").await?;
+    let look = studio
+        .bench(move |service, halt| service.opened(&file.bytes()?, &halt)?.report(&choice, &halt));
     Ok(HttpResponse::Ok().json(look.await?))
 }
 
@@ -116,7 +121,7 @@ pub async fn drawn_picture(
     studio: web::Data<Studio>,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    let png = studio.bench(move |service, _| service.drawn_picture(&id)).await?;
+    let png = studio.bench(move |service, halt| service.drawn_picture(&id, &halt)).await?;
     Ok(HttpResponse::Ok()
         .insert_header((header::CONTENT_TYPE, "image/png"))
         .insert_header((header::CACHE_CONTROL, "private, max-age=86400"))
@@ -127,11 +132,13 @@ pub async fn drawn_picture(
 #[post("/api/drawings/{id}/shapes")]
 pub async fn keep_shapes(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     id: web::Path<String>,
     named: web::Query<Named>,
     choice: web::Query<DrawingChoice>,
 ) -> Result<impl Responder, WebError> {
-    let keep = studio.bench(move |service, _| service.keep_shapes(&id, &named.name, &choice));
+    let keep = studio
+        .heavy(&viewer, move |service, halt| service.keep_shapes(&id, &named.name, &choice, &halt));
     let kept: Vec<_> =
         keep.await?.into_iter().map(|(id, name)| json!({ "id": id, "name": name })).collect();
     Ok(HttpResponse::Created().json(kept))

@@ -18,9 +18,10 @@ use serde_json::json;
 #[get("/starters/{id}/picture.svg")]
 pub async fn starter_picture(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    let draw = studio.bench(move |service, halt| {
+    let draw = studio.heavy(&viewer, move |service, halt| {
         let piece = service.starter(&id)?;
         let worked = service.work_out(&piece, Tolerance::Draft, halt)?;
         Ok(picture_of(&piece, &worked.evaluation.components[0].layout))

@@ -1,13 +1,15 @@
 //! Where requests get their work done, so that one person's heavy work is not everybody's wait.
 //!
-//! There are two lanes. Looking things up and keeping them goes to the *shelf*, which is quick and never
-//! waits behind geometry. Working something out goes to a *bench*; there are as many as cores. A piece
+//! There are three lanes. Looking things up and keeping them goes to the *shelf*, which is quick and never
+//! waits behind geometry. Edits and looks are worked out at a *bench*; there are as many as cores. *Heavy*
+//! work (exports, archives, mending all, files of others, pictures for the list) has a lane of its own that
+//! leaves a core to the benches, and of one person only one piece of it is under way. A piece
 //! has its edits carried out one after the other, so it never holds more than one bench; of the looks one
-//! person asks for at one thing only the newest is worked out. Work stops when nobody waits for it any
+//! page asks for at one thing only the newest is worked out. Work stops when nobody waits for it any
 //! more or when it takes longer than [`LONGEST`], and when too many wait a newcomer is told so at once.
 
 use super::error::WebError;
-use crate::service::{Service, Trouble};
+use crate::service::{Service, Trouble, Viewer};
 use actix_web::web;
 use kalotype_core::halt::Halt;
 use std::any::Any;
@@ -21,14 +23,19 @@ use tokio::time::timeout;
 /// How long a piece of work may take, and how long it may wait for its place.
 const LONGEST: Duration = Duration::from_secs(30);
 
-/// How many may wait for a lane.
+/// How long heavy work may wait for its turn: pages give up a minute after they asked.
+const LONGEST_TURN: Duration = Duration::from_secs(25);
+
+/// How many may wait for a lane, and how much heavy work of one person.
 const MOST_WAITING: usize = 256;
+const MOST_OF_ONE: usize = 80;
 
 /// How many look things up at once.
 const SHELF_WIDTH: usize = 4;
 
-/// How many uploads are taken in at once.
-const UPLOADS: usize = 4;
+/// How many uploads are taken in at once, and of one person.
+const UPLOADS: usize = 16;
+const UPLOADS_OF_ONE: usize = 4;
 
 /// A lane: so many work at once, and a bounded number waits.
 #[derive(Clone)]
@@ -40,6 +47,11 @@ struct Lane {
 impl Lane {
     fn new(places: usize) -> Self {
         Lane { places: Arc::new(Semaphore::new(places)), waiting: Arc::default() }
+    }
+
+    /// How many wait in it.
+    fn count_waiting(&self) -> usize {
+        self.waiting.load(Ordering::Relaxed)
     }
 
     /// A place in the lane.
@@ -89,13 +101,46 @@ impl Drop for StopsWhenDropped {
     }
 }
 
+/// Lanes of single persons; those in which nobody is go.
+#[derive(Clone)]
+struct OwnLanes {
+    places: usize,
+    lanes: Arc<Mutex<HashMap<String, Lane>>>,
+}
+
+impl OwnLanes {
+    fn new(places: usize) -> Self {
+        OwnLanes { places, lanes: Arc::default() }
+    }
+
+    /// The lane of a person; nothing for those who have no word and cannot be told apart.
+    fn of(&self, person: &str) -> Option<Lane> {
+        let mut lanes = self.lanes.lock().unwrap_or_else(PoisonError::into_inner);
+        lanes.retain(|_, lane| {
+            Arc::strong_count(&lane.waiting) > 1 || lane.places.available_permits() < self.places
+        });
+        (!person.is_empty()).then(|| {
+            lanes.entry(person.to_owned()).or_insert_with(|| Lane::new(self.places)).clone()
+        })
+    }
+}
+
+/// A place among the uploads, of all and of one person.
+pub struct Uploading {
+    _own: Option<OwnedSemaphorePermit>,
+    _place: OwnedSemaphorePermit,
+}
+
 /// The service, and the lanes to it.
 #[derive(Clone)]
 pub struct Studio {
     service: Service,
     benches: Lane,
+    heavy: Lane,
+    own_heavy: OwnLanes,
     shelf: Lane,
     uploads: Lane,
+    own_uploads: OwnLanes,
     turns: Arc<Mutex<HashMap<String, Arc<Turn<()>>>>>,
     looks: Arc<Mutex<HashMap<String, Halt>>>,
 }
@@ -106,8 +151,11 @@ impl Studio {
         Studio {
             service,
             benches: Lane::new(cores),
+            heavy: Lane::new((cores - 1).max(1)),
+            own_heavy: OwnLanes::new(1),
             shelf: Lane::new(SHELF_WIDTH),
             uploads: Lane::new(UPLOADS),
+            own_uploads: OwnLanes::new(UPLOADS_OF_ONE),
             turns: Arc::default(),
             looks: Arc::default(),
         }
@@ -151,17 +199,49 @@ impl Studio {
         timeout(LONGEST, self.run(place, job)).await.unwrap_or(Err(WebError::TooLong))
     }
 
-    /// Works out a look at something; an earlier look of the same person at it that is still being worked
+    /// Works out something heavy, when it is its turn.
+    pub async fn heavy<T: Send + 'static>(
+        &self,
+        viewer: &Viewer,
+        job: impl FnOnce(&Service, Halt) -> Result<T, Trouble> + Send + 'static,
+    ) -> Result<T, WebError> {
+        let halt = Halt::default();
+        let _stops = StopsWhenDropped(halt.clone());
+        opened(self.in_turn(viewer, boxed(move |service| job(service, halt))).await?)
+    }
+
+    async fn in_turn(&self, viewer: &Viewer, job: Job) -> Result<Outcome, WebError> {
+        let own = self.own_heavy.of(&viewer.person);
+        if own.as_ref().is_some_and(|own| own.count_waiting() >= MOST_OF_ONE) {
+            return Err(WebError::Queued(MOST_OF_ONE));
+        }
+        let turn = async {
+            let own = match &own {
+                Some(own) => Some(own.place().await?),
+                None => None,
+            };
+            Ok::<_, WebError>((own, self.heavy.place().await?))
+        };
+        let Ok(turn) = timeout(LONGEST_TURN, turn).await else {
+            let others = own.map_or(0, |own| own.count_waiting());
+            return Err(WebError::Queued(self.heavy.count_waiting().max(others).max(1)));
+        };
+        let (_own, place) = turn?;
+        timeout(LONGEST, self.run(place, job)).await.unwrap_or(Err(WebError::TooLong))
+    }
+
+    /// Works out a look at something; an earlier look of the same page at it that is still being worked
     /// out is stopped.
     pub async fn look<T: Send + 'static>(
         &self,
-        person: &str,
+        viewer: &Viewer,
         at: &str,
         job: impl FnOnce(&Service, Halt) -> Result<T, Trouble> + Send + 'static,
     ) -> Result<T, WebError> {
-        let key = format!("{person} {at}");
+        let Viewer { person, page, .. } = viewer;
+        let key = format!("{person} {page} {at}");
         let halt = Halt::default();
-        if !person.is_empty() {
+        if !person.is_empty() || !page.is_empty() {
             let mut looks = self.looks.lock().unwrap_or_else(PoisonError::into_inner);
             looks.retain(|_, halt| !halt.is_stopped());
             if let Some(earlier) = looks.insert(key, halt.clone()) {
@@ -183,8 +263,12 @@ impl Studio {
     }
 
     /// A place among the uploads that are taken in.
-    pub async fn upload(&self) -> Result<OwnedSemaphorePermit, WebError> {
-        self.uploads.place().await
+    pub async fn upload(&self, viewer: &Viewer) -> Result<Uploading, WebError> {
+        let own = match self.own_uploads.of(&viewer.person) {
+            Some(own) => Some(own.place().await?),
+            None => None,
+        };
+        Ok(Uploading { _own: own, _place: self.uploads.place().await? })
     }
 
     /// Runs blocking work off the async workers.
@@ -201,12 +285,18 @@ impl Studio {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::service::Readers;
     use kalotype_store::Store;
 
     fn studio() -> (tempfile::TempDir, Studio) {
         let folder = tempfile::tempdir().unwrap();
         let store = Store::open(&folder.path().join("test.db")).unwrap();
-        (folder, Studio::new(Service::new(store).unwrap()))
+        (folder, Studio::new(Service::new(store, Readers::Here).unwrap()))
+    }
+
+    /// Somebody at one of their pages.
+    fn at(page: &str) -> Viewer {
+        Viewer { person: "Åse".to_owned(), page: page.to_owned(), request: None }
     }
 
     /// Works until it is stopped.
@@ -220,15 +310,61 @@ mod tests {
     #[actix_web::test]
     async fn a_newer_look_stops_the_older_and_the_shelf_does_not_wait_for_geometry() {
         let (_folder, studio) = studio();
-        let older = studio.look("Åse", "piece", |_, halt| endless(&halt));
+        let page = at("one");
+        let older = studio.look(&page, "piece", |_, halt| endless(&halt));
         let newer = async {
             // The shelf answers while the older look is still being worked out.
             studio.shelf(|service| service.list(&Default::default(), 0, 1)).await.unwrap();
-            studio.look("Åse", "piece", |_, _| Ok(7)).await
+            studio.look(&page, "piece", |_, _| Ok(7)).await
         };
         let (older, newer) = tokio::join!(older, newer);
         assert!(matches!(older, Err(WebError::Trouble(Trouble::Halted(_)))));
         assert_eq!(newer.unwrap(), 7);
+    }
+
+    #[actix_web::test]
+    async fn looks_of_another_page_go_on() {
+        let (_folder, studio) = studio();
+        let (sender, go) = std::sync::mpsc::channel();
+        let (one, other) = (at("one"), at("other"));
+        let older = studio.look(&one, "piece", move |_, halt| {
+            go.recv().unwrap();
+            Ok(halt.go_on()?)
+        });
+        let newer = async {
+            let seen = studio.look(&other, "piece", |_, _| Ok(7)).await;
+            sender.send(()).unwrap();
+            seen
+        };
+        let (older, newer) = tokio::join!(older, newer);
+        assert!(older.is_ok());
+        assert_eq!(newer.unwrap(), 7);
+    }
+
+    /// However much heavy work one person has, a bench is free for edits, and somebody else is next.
+    #[actix_web::test]
+    async fn heavy_work_waits_its_turn_and_edits_do_not_wait_for_it() {
+        let (_folder, studio) = studio();
+        let gul = Viewer { person: "Gül".to_owned(), ..Viewer::default() };
+        let page = at("one");
+        let halts: Vec<Halt> = (0..5).map(|_| Halt::default()).collect();
+        let works = halts.iter().map(|until| {
+            let until = until.clone();
+            studio.heavy(&page, move |_, _| {
+                let _ = endless(&until);
+                Ok(())
+            })
+        });
+        let works = futures_util::future::join_all(works);
+        let others = async {
+            assert_eq!(studio.bench(|_, _| Ok(3)).await.unwrap(), 3);
+            halts[0].stop();
+            // Of five, one was under way; hers comes before the other four of the same person.
+            assert_eq!(studio.heavy(&gul, |_, _| Ok(4)).await.unwrap(), 4);
+            halts.iter().for_each(Halt::stop);
+        };
+        let (works, ()) = tokio::join!(works, others);
+        assert!(works.iter().all(Result::is_ok));
     }
 
     #[actix_web::test]

@@ -1,8 +1,8 @@
 //! The requests of the page as they are made, without a network between.
 
 use super::access::{self, Access};
-use super::{guard, routes};
-use crate::service::Service;
+use super::{guard, routes, words};
+use crate::service::{Readers, Service};
 use crate::web::studio::Studio;
 use actix_web::App;
 use actix_web::body::MessageBody;
@@ -24,11 +24,13 @@ macro_rules! application {
     };
     ($folder:expr, $access:expr) => {{
         let store = Store::open(&$folder.path().join("test.db")).unwrap();
-        let studio = Studio::new(Service::new(store).unwrap());
+        let studio = Studio::new(Service::new(store, Readers::Here).unwrap());
         let app = App::new()
             .app_data(web::Data::new($access))
             .wrap(from_fn(access::gate))
             .wrap(from_fn(guard::same_origin))
+            .wrap(from_fn(words::in_time))
+            .wrap(from_fn(words::in_words))
             .wrap(from_fn(guard::headers))
             .configure(|config| routes(config, &studio));
         init_service(app).await
@@ -494,5 +496,33 @@ async fn drawings_that_lie_are_refused_and_not_kept() {
             ask!(app, asks(ASE, "w", "/api/drawings?name=lies").set_payload(file.to_vec()));
         assert_eq!(status, 422, "{told}");
         assert!(told["message"].as_str().unwrap().contains(said), "{told}");
+    }
+}
+
+/// Whoever refuses a request of the interface, it is JSON with words for a person.
+#[actix_web::test]
+async fn every_refusal_is_json_in_words() {
+    let folder = tempfile::tempdir().unwrap();
+    let app = &application!(folder);
+    let path = new_piece!(app);
+    let json = |body: &str| {
+        asks(ASE, "w", "/api/pieces")
+            .insert_header((header::CONTENT_TYPE, "application/json"))
+            .set_payload(body.to_owned())
+    };
+    let cases = [
+        (opens("/api/nothing"), 404, "nothing at this address"),
+        (opens(&format!("{path}/export?format=clay")), 422, "behind the question mark"),
+        (asks(ASE, "v", "/api/pieces"), 422, "as JSON"),
+        (json("{"), 422, "ends too early"),
+        (json("{]"), 422, "is no JSON"),
+        (json(r#"{"name":1,"units":"mm"}"#), 422, "asks for what there is not"),
+        (json(&format!("{{\"name\":\"{}\"}}", "x".repeat(300_000))), 422, "256 kB"),
+    ];
+    for (request, code, words) in cases {
+        let (status, said) = ask!(app, request);
+        assert_eq!(status, code, "{said}");
+        let message = said["message"].as_str().unwrap();
+        assert!(message.contains(words) && !message.contains("eserialize"), "{message}");
     }
 }

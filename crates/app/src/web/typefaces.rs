@@ -75,10 +75,12 @@ pub async fn typefaces_page(studio: web::Data<Studio>) -> HttpResponse {
 #[post("/api/typefaces/look")]
 pub async fn look_into_font(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     body: web::Payload,
 ) -> Result<impl Responder, WebError> {
-    let file = take_in(&studio, body, MAX_FONT_BYTES, "font").await?;
-    let font = studio.bench(move |service, _| service.look_into_font(&file.bytes()?)).await?;
+    let file = take_in(&studio, &viewer, body, MAX_FONT_BYTES, "font").await?;
+    let font =
+        studio.heavy(&viewer, move |service, _| service.look_into_font(&file.bytes()?)).await?;
     Ok(HttpResponse::Ok().json(json!({ "faces": font.faces, "licence": font.licence })))
 }
 
@@ -93,11 +95,12 @@ struct Chosen {
 #[post("/api/typefaces")]
 pub async fn keep_typeface(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     chosen: web::Query<Chosen>,
     body: web::Payload,
 ) -> Result<impl Responder, WebError> {
-    let file = take_in(&studio, body, MAX_FONT_BYTES, "font").await?;
-    let keep = studio.bench(move |service, _| {
+    let file = take_in(&studio, &viewer, body, MAX_FONT_BYTES, "font").await?;
+    let keep = studio.heavy(&viewer, move |service, _| {
         service.keep_typeface(&file.bytes()?, &chosen.name, chosen.index, chosen.weight)
     });
     let kept = keep.await?;
@@ -129,8 +132,8 @@ pub async fn samples(
     of: web::Query<Of>,
 ) -> Result<impl Responder, WebError> {
     let at = format!("samples {id}");
-    let look = studio
-        .look(&viewer.person, &at, move |service, halt| service.samples(&id, &of.target, halt));
+    let look =
+        studio.look(&viewer, &at, move |service, halt| service.samples(&id, &of.target, halt));
     let named: Vec<_> = look
         .await?
         .iter()

@@ -1,20 +1,25 @@
 //! Files that are sent: taken in bit by bit, into a temporary file and not into memory, no more than a
-//! few at once and none for longer than two minutes.
+//! few at once and of one person, none for longer than two minutes and none slower than it must be.
 
 use super::error::WebError;
 use super::studio::Studio;
-use crate::service::Trouble;
+use crate::service::{Trouble, Viewer};
 use actix_web::web;
 use futures_util::StreamExt;
 use std::io::{Read, Seek, SeekFrom, Write};
-use std::time::Duration;
+use std::time::{Duration, Instant};
 use tokio::time::timeout;
 
 /// How long a file may take to arrive.
 const LONGEST: Duration = Duration::from_secs(120);
 
 /// How long nothing may arrive of it.
-const LONGEST_PAUSE: Duration = Duration::from_secs(20);
+const LONGEST_PAUSE: Duration = Duration::from_secs(10);
+
+/// How many bytes have to arrive in a second, after the first few: a quarter of what the slowest line carries that is
+/// still in use (common practice, no source).
+const LEAST_SPEED: f64 = 4096.0;
+const FIRST: Duration = Duration::from_secs(5);
 
 /// A file that has arrived.
 pub struct Uploaded(std::fs::File);
@@ -38,16 +43,18 @@ impl Uploaded {
 /// Where it is too large, does not arrive, or too many files arrive at once.
 pub async fn take_in(
     studio: &Studio,
+    viewer: &Viewer,
     mut body: web::Payload,
     most: usize,
     what: &str,
 ) -> Result<Uploaded, WebError> {
     let bad = |message: String| WebError::from(Trouble::Bad(message));
-    let _place = studio.upload().await?;
+    let _place = studio.upload(viewer).await?;
     let work = async {
         let kept = |error: std::io::Error| bad(format!("The file could not be taken in: {error}."));
         let mut file = tempfile::tempfile().map_err(kept)?;
         let mut size = 0;
+        let since = Instant::now();
         loop {
             let next = timeout(LONGEST_PAUSE, body.next()).await;
             let Some(part) = next.map_err(|_| bad("The file stopped arriving.".to_owned()))? else {
@@ -60,6 +67,10 @@ pub async fn take_in(
                 return Err(bad(format!("A {what} may have {most} MB at most.")));
             }
             file.write_all(&part).map_err(kept)?;
+            let taken = since.elapsed().saturating_sub(FIRST).as_secs_f64();
+            if (size as f64) < LEAST_SPEED * taken {
+                return Err(bad("The file arrived too slowly.".to_owned()));
+            }
         }
     };
     match timeout(LONGEST, work).await {

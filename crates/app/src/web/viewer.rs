@@ -10,6 +10,9 @@ use std::future::{Ready, ready};
 /// The cookie that holds the word for a person. It says nothing of who that is.
 const COOKIE: &str = "kalotype-person";
 
+/// The header that holds the word of a page: of one tab of a browser, as long as it is open.
+const PAGE: &str = "kalotype-page";
+
 /// The header that holds the word of a request.
 const REQUEST: &str = "kalotype-request";
 
@@ -34,7 +37,9 @@ impl FromRequest for Viewer {
     type Future = Ready<Result<Self, WebError>>;
 
     fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
-        let word = request.headers().get(REQUEST).and_then(|value| value.to_str().ok());
+        let text = |name| request.headers().get(name).and_then(|value| value.to_str().ok());
+        let word = text(REQUEST);
+        let page = text(PAGE).filter(|word| word.len() <= LONGEST_WORD).unwrap_or_default();
         // One that could not be kept would be carried out twice.
         if word.is_some_and(|word| word.len() > LONGEST_WORD) {
             let message =
@@ -43,6 +48,7 @@ impl FromRequest for Viewer {
         }
         ready(Ok(Viewer {
             person: person_of(request).unwrap_or_default(),
+            page: page.to_owned(),
             request: word.filter(|word| !word.is_empty()).map(str::to_owned),
         }))
     }

@@ -136,7 +136,7 @@ pub fn read(bytes: &[u8]) -> Result<FoundMesh, MeshFileError> {
         FoundBody { name, colour: None, mesh }
     };
     let bodies = bodies.into_iter().filter(|(_, faces)| !faces.is_empty()).map(body).collect();
-    Ok(FoundMesh { format: "OBJ", unit: None, bodies, remarks: Vec::new() })
+    Ok(FoundMesh { format: "OBJ".into(), unit: None, bodies, remarks: Vec::new() })
 }
 
 /// The vertex a corner of a face names, from 0: "7", "7/1", "7//2" or "7/1/2", counted from 1, or
@@ -170,7 +170,7 @@ mod tests {
     fn faces_of_any_kind_are_read_as_the_closed_box_they_are() {
         let found = read_mesh(BOX.as_bytes()).unwrap();
         assert_eq!(
-            (found.format, found.bodies.len(), &found.bodies[0].name[..]),
+            (&*found.format, found.bodies.len(), &found.bodies[0].name[..]),
             ("OBJ", 1, "box")
         );
         assert!(found.faults().is_sound(), "{:?}", found.faults());

@@ -3,6 +3,8 @@
 use super::{obj, shortened, stl, threemf};
 use crate::filament::Rgb;
 use crate::solid::{Faults, Mesh};
+use serde::{Deserialize, Serialize};
+use std::borrow::Cow;
 use thiserror::Error;
 
 /// The most triangles a file may have to be read.
@@ -15,10 +17,10 @@ pub const MAX_MESH_BYTES: usize = 128 << 20;
 const MAX_NAME: usize = 80;
 
 /// A mesh file, read. Lengths in mm where the file says its unit, else in its own figures.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct FoundMesh {
     /// What kind of file it is: "STL", "OBJ" or "3MF".
-    pub format: &'static str,
+    pub format: Cow<'static, str>,
     /// The unit the file states, as its format calls it; figures were turned into mm.
     pub unit: Option<String>,
     /// Its bodies.
@@ -28,7 +30,7 @@ pub struct FoundMesh {
 }
 
 /// A body of a mesh file.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct FoundBody {
     /// What the file calls it, at most 80 characters of it; empty where it does not.
     pub name: String,
@@ -111,7 +113,7 @@ fn found_of(solids: Vec<stl::StlSolid>) -> FoundMesh {
         bodies.iter().for_each(|body| all.append(&body.mesh));
         bodies = vec![FoundBody { name: String::new(), colour: None, mesh: all }];
     }
-    FoundMesh { format: "STL", unit: None, bodies, remarks }
+    FoundMesh { format: "STL".into(), unit: None, bodies, remarks }
 }
 
 impl FoundMesh {

@@ -1,6 +1,8 @@
 //! Pictures of others, read: PNG, JPEG and WebP, told apart by what is in them.
 
 use image::{DynamicImage, ImageDecoder, ImageFormat, ImageReader, Limits};
+use serde::{Deserialize, Serialize};
+use std::borrow::Cow;
 use std::io::Cursor;
 use thiserror::Error;
 
@@ -14,10 +16,10 @@ pub const MAX_PIXELS: u64 = 25_000_000;
 pub const WORKED_SIDE: u32 = 2000;
 
 /// A picture, read: rows from the top, every pixel red, green, blue and how opaque it is.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Picture {
     /// What kind of file it is: "PNG", "JPEG" or "WebP"; "SVG" for one that was drawn.
-    pub format: &'static str,
+    pub format: Cow<'static, str>,
     /// Pixels from left to right.
     pub width: usize,
     /// Pixels from top to bottom.
@@ -108,7 +110,7 @@ pub fn read_picture(bytes: &[u8]) -> Result<Picture, PictureError> {
     }
     let found = found.into_rgba8();
     Ok(Picture {
-        format: name,
+        format: name.into(),
         width: found.width() as usize,
         height: found.height() as usize,
         pixels: found.pixels().map(|pixel| pixel.0).collect(),
@@ -144,7 +146,7 @@ mod tests {
 
     fn png(width: u32, height: u32) -> Vec<u8> {
         let picture = Picture {
-            format: "PNG",
+            format: "PNG".into(),
             width: width as usize,
             height: height as usize,
             pixels: vec![[10, 20, 30, 255]; (width * height) as usize],

@@ -3,10 +3,10 @@
 use super::Mesh;
 use super::groups::Groups;
 use super::shells::{Shell, shells};
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 
 /// Faults of a mesh, counted; a sound one has none but shells.
-#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize)]
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Faults {
     /// Edges with only one triangle: there is a gap.
     pub open_edges: usize,

@@ -1,11 +1,12 @@
 use super::groups::Groups;
 use crate::plane::SPECK_MM2;
 use rustc_hash::FxHashMap;
+use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 use std::hash::{Hash, Hasher};
 
 /// A triangle mesh. Seen from outside every triangle turns counter-clockwise.
-#[derive(Debug, Clone, Default, PartialEq)]
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize)]
 pub struct Mesh {
     /// Positions in mm.
     pub vertices: Vec<[f64; 3]>,

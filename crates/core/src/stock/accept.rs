@@ -5,13 +5,14 @@ use crate::content::content_id;
 use crate::formats::FoundMesh;
 use crate::piece::OWN_STOCK;
 use crate::solid::{Faults, KernelSolid, Mesh};
+use serde::{Deserialize, Serialize};
 use thiserror::Error;
 
 /// The most triangles stock may have: beyond it every edit would take too long.
 pub const MAX_STOCK_TRIANGLES: usize = 200_000;
 
 /// A mesh that pieces can be made of: one sound solid.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Stock {
     /// Its id, made of the content of its file.
     pub id: String,
@@ -91,7 +92,10 @@ impl Stock {
         let was_mended = sound.is_none();
         let mesh = match sound {
             Some(_) => mesh,
-            None => KernelSolid::mended(&mesh).ok_or_else(|| refusal(faults))?.surface(),
+            None => KernelSolid::joined(&mesh)
+                .or_else(|| KernelSolid::mended(&mesh))
+                .ok_or_else(|| refusal(faults))?
+                .surface(),
         };
         let faces = flat_faces(&mesh);
         if faces.is_empty() {

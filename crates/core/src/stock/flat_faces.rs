@@ -1,5 +1,6 @@
 use super::level::axes;
 use crate::solid::{Mesh, dot, minus};
+use serde::{Deserialize, Serialize};
 use std::collections::HashMap;
 
 /// The most faces that are told of a mesh.
@@ -18,7 +19,7 @@ const SAME_TURN: f64 = 0.2;
 const SMOOTH_TURN: f64 = 30.0;
 
 /// A flat part of a mesh's surface. Lengths in the mesh's own figures.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct FlatFace {
     /// The direction it looks to, of length 1.
     pub normal: [f64; 3],

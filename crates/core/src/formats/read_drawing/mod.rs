@@ -12,6 +12,8 @@ mod svg_lines;
 use super::Picture;
 use crate::filament::Rgb;
 use kurbo::{Affine, BezPath};
+use serde::{Deserialize, Serialize};
+use std::borrow::Cow;
 use std::collections::HashMap;
 use thiserror::Error;
 
@@ -25,10 +27,10 @@ pub const MAX_DRAWING_POINTS: usize = 100_000;
 pub const MAX_DRAWING_LAYERS: usize = 2_000;
 
 /// A drawing, read. Lengths in its own figures, y up.
-#[derive(Debug, Clone)]
+#[derive(Debug, Clone, Serialize, Deserialize)]
 pub struct FoundDrawing {
     /// What kind of file it is: "SVG" or "DXF".
-    pub format: &'static str,
+    pub format: Cow<'static, str>,
     /// Millimetres to one of its figures, where the file states a unit.
     pub stated: Option<f64>,
     /// Millimetres to one of its figures, as far as can be told.
@@ -49,7 +51,7 @@ pub struct FoundDrawing {
 }
 
 /// A layer of a drawing.
-#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+#[derive(Debug, Clone, PartialEq, Eq, Hash, Serialize, Deserialize)]
 pub struct FoundLayer {
     /// What it is called.
     pub name: String,
@@ -58,7 +60,7 @@ pub struct FoundLayer {
 }
 
 /// An area or a line of a drawing.
-#[derive(Debug, Clone)]
+#[derive(Debug, Clone, Serialize, Deserialize)]
 pub struct Mark {
     /// Its layer, an index.
     pub layer: usize,
@@ -73,7 +75,7 @@ pub struct Mark {
 }
 
 /// What a mark is.
-#[derive(Debug, Clone)]
+#[derive(Debug, Clone, Serialize, Deserialize)]
 pub enum MarkKind {
     /// What its curves enclose.
     Area {
@@ -171,7 +173,7 @@ struct Reading {
 impl Reading {
     fn new(format: &'static str, is_painted: bool) -> Self {
         let found = FoundDrawing {
-            format,
+            format: format.into(),
             stated: None,
             likely: 1.0,
             is_painted,

@@ -80,7 +80,7 @@ pub(super) fn render(bytes: &[u8]) -> Result<Picture, DrawingError> {
             [of.red(), of.green(), of.blue(), of.alpha()]
         });
         Ok(Picture {
-            format: "SVG",
+            format: "SVG".into(),
             width: drawn.width() as usize,
             height: drawn.height() as usize,
             pixels: pixels.collect(),

@@ -170,7 +170,7 @@ fn dxf(entities: &str) -> String {
 fn a_dxf_says_its_unit_its_layers_and_what_it_lost() {
     let entities = "0 CIRCLE 8 Hull 10 0 20 0 40 2 0 LINE 8 Deck 10 0 20 0 11 5 21 0 0 TEXT 8 Deck 10 0 20 0 40 1 1 Skerry 0 HATCH 8 Deck 10 0 20 0";
     let found = read_drawing(dxf(entities).as_bytes()).unwrap();
-    assert_eq!((found.format, found.stated), ("DXF", Some(25.4)));
+    assert_eq!((&*found.format, found.stated), ("DXF", Some(25.4)));
     let names: Vec<&str> = found.layers.iter().map(|layer| layer.name.as_str()).collect();
     assert_eq!(names, ["Hull", "Deck"]);
     assert!(found.remarks.iter().any(|one| one == "1 text was left out."), "{:?}", found.remarks);

@@ -29,7 +29,7 @@ pub(super) fn put_down(model: Model) -> Result<FoundMesh, MeshFileError> {
             build.supports
         ));
     }
-    Ok(FoundMesh { format: "3MF", unit: Some(model.unit), bodies: build.bodies, remarks })
+    Ok(FoundMesh { format: "3MF".into(), unit: Some(model.unit), bodies: build.bodies, remarks })
 }
 
 /// What a build came to so far.

@@ -62,7 +62,7 @@ fn refusal(bytes: &[u8]) -> String {
 
 #[track_caller]
 fn assert_right(found: &FoundMesh) {
-    assert_eq!((found.format, found.unit.as_deref()), ("3MF", Some("inch")));
+    assert_eq!((&*found.format, found.unit.as_deref()), ("3MF", Some("inch")));
     assert_eq!(found.bodies.len(), 2);
     // abc/6, twice as tall, in cubic inches; the mirrored one is no less outward.
     for body in &found.bodies {

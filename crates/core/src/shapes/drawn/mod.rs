@@ -285,7 +285,7 @@ fn line_of(line: &DrawnLine) -> Result<BezPath, &'static str> {
 /// The drawing that lines make with their mirror images.
 fn found_of(document: &DrawnDocument, lines: &[BezPath]) -> Result<FoundDrawing, DrawnError> {
     let mut found = FoundDrawing {
-        format: "drawn here",
+        format: "drawn here".into(),
         stated: Some(1.0),
         likely: 1.0,
         is_painted: false,

@@ -15,6 +15,7 @@ use crate::filament::Rgb;
 use crate::formats::{FoundDrawing, FoundLayer, Mark, MarkKind, Picture};
 use kurbo::{Affine, BezPath, Point};
 use serde::{Deserialize, Serialize};
+use std::borrow::Cow;
 use std::f64::consts::PI;
 use std::panic::resume_unwind;
 use thiserror::Error;
@@ -52,7 +53,7 @@ pub struct Smoothing {
 #[derive(Debug, Clone, PartialEq)]
 pub struct Edges {
     /// The kind of picture they are of.
-    format: &'static str,
+    format: Cow<'static, str>,
     /// Its width and height in pixels.
     pub size: (usize, usize),
     /// The share of white that parts dark from light, where that was asked for.
@@ -116,7 +117,7 @@ pub fn edges(picture: &Picture, tones: Tones) -> Result<Edges, TraceError> {
         return Err(TraceError::Nothing);
     }
     Ok(Edges {
-        format: picture.format,
+        format: picture.format.clone(),
         size: (picture.width, picture.height),
         threshold,
         masks,
@@ -172,7 +173,7 @@ fn coloured(picture: &Picture, count: usize) -> Result<Vec<Mask>, TraceError> {
 pub fn smoothed(edges: &Edges, smoothing: Smoothing) -> Result<FoundDrawing, TraceError> {
     let speck = PI / 4.0 * smoothing.speck * smoothing.speck;
     let mut found = FoundDrawing {
-        format: edges.format,
+        format: edges.format.clone(),
         stated: None,
         likely: 25.4 / 96.0,
         is_painted: true,

@@ -25,7 +25,7 @@ fn drawn(inside: impl Fn(f64, f64) -> bool, ink: [u8; 3], paper: [u8; 3]) -> Pic
             pixels.push([mixed(0), mixed(1), mixed(2), 255]);
         }
     }
-    Picture { format: "PNG", width, height, pixels, scale: None, remarks: Vec::new() }
+    Picture { format: "PNG".into(), width, height, pixels, scale: None, remarks: Vec::new() }
 }
 
 const PLAIN: Smoothing = Smoothing { distance: 0.8, corner: 45.0, speck: 3.0 };
