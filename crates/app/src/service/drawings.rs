@@ -243,6 +243,17 @@ impl Drawn {
         Ok(Drawn { kind })
     }
 
+    /// Opens a drawing that is being made on the board.
+    ///
+    /// # Errors
+    /// [`Trouble::Bad`] where it is none, or cannot be read.
+    pub fn on_the_board(document: &[u8]) -> Result<Self, Trouble> {
+        if !is_drawn(document) {
+            return Err(Trouble::Bad("This is no drawing of the drawing board.".to_owned()));
+        }
+        Drawn::open(document, &Readers::Here, &Halt::default())
+    }
+
     /// The picture that is traced: what it is itself, or an SVG drawn as one where that is asked for.
     fn tracer(&self, choice: &DrawingChoice, halt: &Halt) -> Result<Option<&Tracer>, Trouble> {
         match &self.kind {
@@ -547,11 +558,7 @@ impl Service {
         Ok(id)
     }
 
-    /// A drawing that is not kept, opened.
-    ///
-    /// # Errors
-    /// Where it cannot be read, or the work was stopped.
-    pub fn opened(&self, file: &[u8], halt: &Halt) -> Result<Drawn, Trouble> {
+    fn opened(&self, file: &[u8], halt: &Halt) -> Result<Drawn, Trouble> {
         Drawn::open(file, &self.readers, halt)
     }
 

@@ -5,7 +5,7 @@ use super::error::{WebError, as_page};
 use super::pieces::{Made, html};
 use super::studio::Studio;
 use super::upload::take_in;
-use crate::service::{DrawingChoice, MadeAs, Trouble, Viewer};
+use crate::service::{DrawingChoice, Drawn, MadeAs, Trouble, Viewer};
 use actix_web::http::header;
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
@@ -73,7 +73,7 @@ pub async fn look_into_drawing(
     choice: web::Query<DrawingChoice>,
 ) -> Result<impl Responder, WebError> {
     let at = format!("drawing {id}");
-    let look = studio.look(&viewer, &at, move |service, halt| {
+    let look = studio.look_into(&viewer, &at, move |service, halt| {
         let report = service.drawn(&id, &halt)?.report(&choice, &halt)?;
         serde_json::to_vec(&report).map_err(|error| Trouble::Bad(error.to_string()))
     });
@@ -90,8 +90,8 @@ pub async fn look_at_drawn(
     body: web::Payload,
 ) -> Result<impl Responder, WebError> {
     let file = take_in(&studio, &viewer, body, MAX_DRAWN_BYTES, "drawing").await?;
-    let look = studio
-        .bench(move |service, halt| service.opened(&file.bytes()?, &halt)?.report(&choice, &halt));
+    let look =
+        studio.bench(move |_, halt| Drawn::on_the_board(&file.bytes()?)?.report(&choice, &halt));
     Ok(HttpResponse::Ok().json(look.await?))
 }
 

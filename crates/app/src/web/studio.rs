@@ -180,22 +180,28 @@ impl Studio {
         &self,
         job: impl FnOnce(&Service, Halt) -> Result<T, Trouble> + Send + 'static,
     ) -> Result<T, WebError> {
-        self.bench_until(Halt::default(), job).await
+        self.worked(&self.benches, Halt::default(), job).await
     }
 
-    /// The same, where something else may stop it too.
-    async fn bench_until<T: Send + 'static>(
+    /// Works something out in a lane, where something else may stop it too.
+    async fn worked<T: Send + 'static>(
         &self,
+        lane: &Lane,
         halt: Halt,
         job: impl FnOnce(&Service, Halt) -> Result<T, Trouble> + Send + 'static,
     ) -> Result<T, WebError> {
         let stops = StopsWhenDropped(halt.clone());
         let job = boxed(move |service| job(service, halt));
-        opened(self.run_or_stop(stops, job).await?)
+        opened(self.run_or_stop(lane, stops, job).await?)
     }
 
-    async fn run_or_stop(&self, _stops: StopsWhenDropped, job: Job) -> Result<Outcome, WebError> {
-        let place = self.benches.place().await?;
+    async fn run_or_stop(
+        &self,
+        lane: &Lane,
+        _stops: StopsWhenDropped,
+        job: Job,
+    ) -> Result<Outcome, WebError> {
+        let place = lane.place().await?;
         timeout(LONGEST, self.run(place, job)).await.unwrap_or(Err(WebError::TooLong))
     }
 
@@ -238,6 +244,21 @@ impl Studio {
         at: &str,
         job: impl FnOnce(&Service, Halt) -> Result<T, Trouble> + Send + 'static,
     ) -> Result<T, WebError> {
+        self.worked(&self.benches, self.newest(viewer, at), job).await
+    }
+
+    /// The same of a file of others, which may be heavy.
+    pub async fn look_into<T: Send + 'static>(
+        &self,
+        viewer: &Viewer,
+        at: &str,
+        job: impl FnOnce(&Service, Halt) -> Result<T, Trouble> + Send + 'static,
+    ) -> Result<T, WebError> {
+        self.worked(&self.heavy, self.newest(viewer, at), job).await
+    }
+
+    /// What stops a look once the same page takes a newer one at the same thing.
+    fn newest(&self, viewer: &Viewer, at: &str) -> Halt {
         let Viewer { person, page, .. } = viewer;
         let key = format!("{person} {page} {at}");
         let halt = Halt::default();
@@ -248,7 +269,7 @@ impl Studio {
                 earlier.stop();
             }
         }
-        self.bench_until(halt, job).await
+        halt
     }
 
     /// The turn to change a piece: changes of one piece are carried out one after the other.
