@@ -53,10 +53,16 @@ pub enum StoreError {
     #[error("the drawings shapes are made of may have {0} MB together; take a shape away first")]
     DrawingsFull(i64),
     /// So many pieces or starters use a shape that was to be taken away.
-    #[error("pieces or starters use this shape ({0} of them); delete those first")]
+    #[error(
+        "pieces or starters use this shape, or can again by undo or brought back ({0} of them). It can go \
+         when they are gone for good"
+    )]
     ShapeInUse(usize),
     /// So many pieces or starters are made of a mesh that was to be taken away.
-    #[error("pieces or starters are made of this mesh ({0} of them); delete those first")]
+    #[error(
+        "pieces or starters are made of this mesh, or can be again by undo or brought back ({0} of them). It can go \
+         when they are gone for good"
+    )]
     MeshInUse(usize),
     /// The last filament cannot be taken away.
     #[error("the last filament stays: a piece needs one to print in")]

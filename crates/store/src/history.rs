@@ -28,7 +28,7 @@ pub(crate) fn of(
     author: &str,
 ) -> Result<Steps, StoreError> {
     let rows: Vec<StepRow> = steps::table
-        .filter(steps::piece_id.eq(id))
+        .filter(steps::piece_id.eq(id).and(steps::superseded_at.is_null()))
         .order(steps::number)
         .select(StepRow::as_select())
         .load(connection)?;

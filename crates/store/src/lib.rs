@@ -5,7 +5,7 @@
 //! only grows: the last one is shown, a change, and also a step taken back, puts another behind it
 //! ([`schema::steps`] says who made it, when, and what it did). Nothing is kept in memory, so undo
 //! survives a reload and a killed server. Every change is one transaction in WAL mode. The 2000 newest
-//! revisions of a piece are kept, and deleted pieces for 90 days.
+//! steps of a piece are kept, and deleted pieces for 90 days; so is what any of them needs ([`uses`]).
 
 mod error;
 mod history;
@@ -18,6 +18,7 @@ mod printers;
 pub mod schema;
 mod shapes;
 mod shelf;
+mod uses;
 
 pub use error::StoreError;
 pub use list::{LONGEST_DRAWER, Move, Order, Place, Sought};
@@ -140,6 +141,7 @@ impl Store {
         drop(connection);
         store.begin_palette()?;
         store.forget_the_old()?;
+        store.learn_uses()?;
         Ok(store)
     }
 

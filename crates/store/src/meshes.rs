@@ -2,7 +2,7 @@
 
 use crate::models::{MeshRow, now};
 use crate::schema::meshes;
-use crate::{Store, StoreError};
+use crate::{Store, StoreError, uses};
 use diesel::prelude::*;
 
 /// A mesh file that is kept.
@@ -29,8 +29,10 @@ pub struct ListedMesh {
     pub name: String,
     /// How many triangles it has.
     pub triangles: u32,
-    /// How many pieces and starters are made of it.
+    /// How many pieces and starters are made of it, or were and can be again.
     pub pieces: usize,
+    /// How many more were deleted and can be brought back.
+    pub deleted: usize,
 }
 
 /// All mesh files together; beyond it the database would be slow to copy and to save.
@@ -87,16 +89,18 @@ impl Store {
     /// The meshes that are kept, the last one first.
     ///
     /// # Errors
-    /// Where a piece cannot be read or the database fails.
+    /// Where the database fails.
     pub fn meshes(&self) -> Result<Vec<ListedMesh>, StoreError> {
+        let connection = &mut self.connection()?;
         let rows: Vec<(String, String, i32)> = meshes::table
             .order((meshes::created_at.desc(), meshes::id))
             .select((meshes::id, meshes::name, meshes::triangles))
-            .load(&mut self.connection()?)?;
-        let in_use = self.meshes_in_use()?;
-        let made_of = |id: &str| in_use.iter().filter(|used| *used == id).count();
+            .load(connection)?;
+        let needed = uses::all(connection)?;
+        let needed_by = |id: &str| needed.get(id).copied().unwrap_or_default();
         let listed = |(id, name, triangles): (String, String, i32)| ListedMesh {
-            pieces: made_of(&id),
+            pieces: needed_by(&id).there,
+            deleted: needed_by(&id).deleted,
             id,
             name,
             triangles: triangles as u32,
@@ -104,31 +108,19 @@ impl Store {
         Ok(rows.into_iter().map(listed).collect())
     }
 
-    /// The meshes of all pieces and starters, each once for each of them.
-    fn meshes_in_use(&self) -> Result<Vec<String>, StoreError> {
-        let starters = self.starters()?.into_iter().map(|starter| starter.piece);
-        let components =
-            self.documents()?.into_iter().chain(starters).map(|piece| piece.components);
-        let meshes = components.flat_map(|all| {
-            let mut of_piece: Vec<String> =
-                all.iter().filter_map(|one| Some(one.mesh()?.mesh.clone())).collect();
-            of_piece.sort();
-            of_piece.dedup();
-            of_piece
-        });
-        Ok(meshes.collect())
-    }
-
-    /// Takes a mesh file away, unless a piece or a starter is made of it.
+    /// Takes a mesh file away, unless a piece or a starter is made of it, was, or can be brought
+    /// back.
     ///
     /// # Errors
     /// [`StoreError::MeshInUse`], [`StoreError::NotOnShelf`], or where the database fails.
     pub fn drop_mesh(&self, id: &str) -> Result<(), StoreError> {
-        let count = self.meshes_in_use()?.iter().filter(|used| *used == id).count();
-        if count > 0 {
-            return Err(StoreError::MeshInUse(count));
-        }
-        let gone = diesel::delete(meshes::table.find(id)).execute(&mut self.connection()?)?;
-        if gone == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
+        self.connection()?.immediate_transaction(|connection| {
+            match uses::of(connection, id)?.count() {
+                0 => {}
+                count => return Err(StoreError::MeshInUse(count)),
+            }
+            let gone = diesel::delete(meshes::table.find(id)).execute(connection)?;
+            if gone == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
+        })
     }
 }

@@ -66,6 +66,7 @@ pub(crate) struct PieceRow {
     pub name: String,
     pub size: Option<String>,
     pub drawer: Option<String>,
+    pub uses_known: bool,
 }
 
 #[derive(Debug, Clone, Queryable, Selectable, Insertable)]

@@ -3,14 +3,19 @@
 use crate::history;
 use crate::models::{Act, PieceRow, RequestRow, RevisionRow, StepRow, now};
 use crate::schema::{pieces, requests, revisions, starters, steps};
-use crate::{Change, Head, Store, StoreError};
+use crate::{Change, Head, Store, StoreError, uses};
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 use kalotype_core::edit::carry_over;
 use kalotype_core::piece::{self, Address, MAX_FILE_BYTES, Piece, ReadError};
 
-/// How many revisions of a piece are kept; the oldest go first.
-pub const MOST_REVISIONS: i32 = 2000;
+/// How many steps of a piece are kept; the oldest go first.
+pub const MOST_REVISIONS: i64 = 2000;
+
+/// How long a revision is kept that another of the same gesture took the place of, in milliseconds, and how many of
+/// them: somebody may be about to change what they saw then.
+const SUPERSEDED_STAYS: i64 = 3600 * 1000;
+const MOST_SUPERSEDED: i32 = 500;
 
 /// How long a deleted piece can be brought back, in milliseconds: 90 days.
 const DELETED_STAYS: i64 = 90 * 24 * 3600 * 1000;
@@ -47,6 +52,7 @@ impl Store {
             name: piece.name.clone(),
             size: by.size.clone(),
             drawer: None,
+            uses_known: true,
         };
         self.connection()?.immediate_transaction(|connection| {
             if let Some(request) = by.request {
@@ -61,22 +67,6 @@ impl Store {
             keep_request(connection, &id, by)?;
             Ok(id)
         })
-    }
-
-    /// The documents of all pieces that are not deleted, those that can be read.
-    ///
-    /// # Errors
-    /// Where the database fails.
-    pub fn documents(&self) -> Result<Vec<Piece>, StoreError> {
-        let documents: Vec<String> = pieces::table
-            .inner_join(
-                revisions::table
-                    .on(revisions::piece_id.eq(pieces::id).and(revisions::number.eq(pieces::head))),
-            )
-            .filter(pieces::deleted_at.is_null())
-            .select(revisions::document)
-            .load(&mut self.connection()?)?;
-        Ok(documents.iter().filter_map(|one| piece::read(one.as_bytes()).ok()).collect())
     }
 
     /// A piece as it stands, and what of its history this author can go back and forth in.
@@ -106,7 +96,7 @@ impl Store {
     /// Changes a piece: `change` gets the document as it stands and gives the new one.
     ///
     /// The new document becomes a revision of its own; revisions never change. Changes of one author
-    /// that carry the same gesture one after the other are one step, of which only the last is kept.
+    /// that carry the same gesture one after the other are one step, of which only the last is kept for good.
     /// All of it is one transaction that begins with the right to write, so no change is built on a
     /// document that another has replaced meanwhile. A request that was carried out already is not
     /// carried out again.
@@ -146,7 +136,10 @@ impl Store {
             let step = StepRow::new(id, number, by.author, Act::Step, None, base, by.gesture);
             insert_revision(connection, step, document)?;
             if continues {
-                forget_revision(connection, id, before.revision)?;
+                diesel::update(steps::table.find((id, before.revision)))
+                    .set(steps::superseded_at.eq(now()))
+                    .execute(connection)
+                    .map_err(StoreError::from)?;
             }
             moved_on(connection, id, number, &piece, by.size.as_deref())?;
             Ok(head(connection, id, by.author)?)
@@ -317,22 +310,14 @@ fn insert_revision(
     step: StepRow,
     document: String,
 ) -> Result<(), StoreError> {
+    uses::keep(connection, &step.piece_id, &document)?;
     let row = RevisionRow { piece_id: step.piece_id.clone(), number: step.number, document };
     diesel::insert_into(revisions::table).values(&row).execute(connection)?;
     diesel::insert_into(steps::table).values(&step).execute(connection)?;
     Ok(())
 }
 
-fn forget_revision(
-    connection: &mut SqliteConnection,
-    id: &str,
-    number: i32,
-) -> Result<(), StoreError> {
-    diesel::delete(revisions::table.find((id, number))).execute(connection)?;
-    Ok(())
-}
-
-/// A piece stands at another revision; the oldest beyond what is kept go.
+/// A piece stands at another revision.
 fn moved_on(
     connection: &mut SqliteConnection,
     id: &str,
@@ -348,9 +333,38 @@ fn moved_on(
             pieces::size.eq(size),
         ))
         .execute(connection)?;
-    let oldest = revisions::table
-        .filter(revisions::piece_id.eq(id))
-        .filter(revisions::number.le(number - MOST_REVISIONS));
-    diesel::delete(oldest).execute(connection)?;
+    forget_revisions(connection, id, number)
+}
+
+/// Forgets what of a piece is beyond what is kept: the oldest steps, and what others of the same gesture took the place of
+/// a while ago.
+fn forget_revisions(
+    connection: &mut SqliteConnection,
+    id: &str,
+    head: i32,
+) -> Result<(), StoreError> {
+    let oldest: Option<i32> = steps::table
+        .filter(steps::piece_id.eq(id).and(steps::superseded_at.is_null()))
+        .order(steps::number.desc())
+        .offset(MOST_REVISIONS)
+        .select(steps::number)
+        .first(connection)
+        .optional()?;
+    let is_old = steps::number
+        .le(head - MOST_SUPERSEDED)
+        .or(steps::superseded_at.assume_not_null().lt(now() - SUPERSEDED_STAYS));
+    let gone: Vec<i32> = steps::table
+        .filter(steps::piece_id.eq(id).and(steps::superseded_at.is_not_null()).and(is_old))
+        .select(steps::number)
+        .load(connection)?;
+    let of_piece = revisions::piece_id.eq(id);
+    if let Some(oldest) = oldest {
+        let old = revisions::table.filter(of_piece.and(revisions::number.le(oldest)));
+        diesel::delete(old).execute(connection)?;
+    }
+    if !gone.is_empty() {
+        let superseded = revisions::table.filter(of_piece.and(revisions::number.eq_any(gone)));
+        diesel::delete(superseded).execute(connection)?;
+    }
     Ok(())
 }

@@ -13,6 +13,7 @@ diesel::table! {
         picture -> Nullable<Text>,
         pictured -> Nullable<Integer>,
         drawer -> Nullable<Text>,
+        uses_known -> Bool,
     }
 }
 
@@ -35,6 +36,14 @@ diesel::table! {
         step -> Nullable<Integer>,
         base -> Integer,
         gesture -> Nullable<Text>,
+        superseded_at -> Nullable<BigInt>,
+    }
+}
+
+diesel::table! {
+    piece_uses (piece_id, thing) {
+        piece_id -> Text,
+        thing -> Text,
     }
 }
 
@@ -124,4 +133,5 @@ diesel::table! {
 }
 
 diesel::joinable!(revisions -> pieces (piece_id));
-diesel::allow_tables_to_appear_in_same_query!(pieces, revisions);
+diesel::joinable!(piece_uses -> pieces (piece_id));
+diesel::allow_tables_to_appear_in_same_query!(pieces, revisions, piece_uses);

@@ -2,9 +2,8 @@
 
 use crate::models::{DrawingRow, ShapeRow, now};
 use crate::schema::{drawings, shapes};
-use crate::{Store, StoreError};
+use crate::{Store, StoreError, uses};
 use diesel::prelude::*;
-use std::collections::HashMap;
 
 /// A shape that is kept.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -50,8 +49,10 @@ pub struct ListedShape {
     pub name: String,
     /// The drawing it was made of, where that is known.
     pub drawing: Option<String>,
-    /// How many pieces and starters use it.
+    /// How many pieces and starters use it, or did and can again.
     pub pieces: usize,
+    /// How many more were deleted and can be brought back.
+    pub deleted: usize,
 }
 
 /// All shapes together; beyond it their list would be slow to show.
@@ -133,36 +134,23 @@ impl Store {
     /// The shapes that are kept, the last one first.
     ///
     /// # Errors
-    /// Where a piece cannot be read or the database fails.
+    /// Where the database fails.
     pub fn shapes(&self) -> Result<Vec<ListedShape>, StoreError> {
+        let connection = &mut self.connection()?;
         let rows: Vec<(String, String, Option<String>)> = shapes::table
             .order((shapes::created_at.desc(), shapes::name, shapes::id))
             .select((shapes::id, shapes::name, shapes::drawing))
-            .load(&mut self.connection()?)?;
-        let in_use = self.shapes_in_use()?;
+            .load(connection)?;
+        let needed = uses::all(connection)?;
+        let needed_by = |id: &str| needed.get(id).copied().unwrap_or_default();
         let listed = |(id, name, drawing): (String, String, Option<String>)| ListedShape {
-            pieces: in_use.get(&id).copied().unwrap_or_default(),
+            pieces: needed_by(&id).there,
+            deleted: needed_by(&id).deleted,
             id,
             name,
             drawing,
         };
         Ok(rows.into_iter().map(listed).collect())
-    }
-
-    /// How many pieces and starters use which shape.
-    fn shapes_in_use(&self) -> Result<HashMap<String, usize>, StoreError> {
-        let starters = self.starters()?.into_iter().map(|starter| starter.piece);
-        let mut counts = HashMap::new();
-        for piece in self.documents()?.into_iter().chain(starters) {
-            let mut of_piece: Vec<&str> =
-                piece.components.iter().flat_map(|component| component.own_shapes()).collect();
-            of_piece.sort_unstable();
-            of_piece.dedup();
-            for id in of_piece {
-                *counts.entry(id.to_owned()).or_insert(0) += 1;
-            }
-        }
-        Ok(counts)
     }
 
     /// Gives a shape another name.
@@ -176,16 +164,19 @@ impl Store {
         if changed == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
     }
 
-    /// Takes a shape away, unless a piece or a starter uses it.
+    /// Takes a shape away, unless a piece or a starter uses it, did, or can be brought back.
     ///
     /// # Errors
     /// [`StoreError::ShapeInUse`], [`StoreError::NotOnShelf`], or where the database fails.
     pub fn drop_shape(&self, id: &str) -> Result<(), StoreError> {
-        if let Some(count) = self.shapes_in_use()?.get(id) {
-            return Err(StoreError::ShapeInUse(*count));
-        }
-        let gone = diesel::delete(shapes::table.find(id)).execute(&mut self.connection()?)?;
-        if gone == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
+        self.connection()?.immediate_transaction(|connection| {
+            match uses::of(connection, id)?.count() {
+                0 => {}
+                count => return Err(StoreError::ShapeInUse(count)),
+            }
+            let gone = diesel::delete(shapes::table.find(id)).execute(connection)?;
+            if gone == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
+        })
     }
 
     /// Keeps a drawing. Those nothing was made of for a day go.

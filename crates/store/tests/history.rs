@@ -260,3 +260,23 @@ fn a_file_that_is_no_database_is_refused_at_once_and_left_as_it_is() {
     let said = Store::open(&folder.path().join("nowhere/pieces.db")).err().unwrap().to_string();
     assert!(said.contains("may the folder be written to?"), "{said}");
 }
+
+/// A drag has many answers and is one step: what others saw of it can be compared with for a while, and it does not eat
+/// the steps before it.
+#[test]
+fn a_drag_of_many_answers_is_one_step_of_the_history() {
+    let (_folder, store) = store();
+    let id = store.create(&Piece::new("start", Unit::Millimetre), &Change::default()).unwrap();
+    rename(&store, &id, "before", None);
+    for answer in 0..2100 {
+        rename(&store, &id, &format!("dragged {answer}"), Some("drag"));
+    }
+    let head = store.head(&id, "").unwrap();
+    let seen = store.revision(&id, head.revision - 100).unwrap();
+    assert_eq!(seen.map(|piece| piece.name).as_deref(), Some("dragged 1999"));
+    assert_eq!(store.revision(&id, 10).unwrap(), None, "not all of them");
+    assert_eq!(store.undo(&id, &by("")).unwrap().piece.name, "before");
+    assert_eq!(store.undo(&id, &by("")).unwrap().piece.name, "start");
+    assert_eq!(store.redo(&id, &by("")).unwrap().piece.name, "before");
+    assert_eq!(store.redo(&id, &by("")).unwrap().piece.name, "dragged 2099");
+}

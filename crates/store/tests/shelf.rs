@@ -177,7 +177,37 @@ fn meshes_are_kept_once_and_stay_while_a_piece_is_made_of_them() {
     assert_eq!((listed.len(), listed[0].name.as_str(), listed[0].pieces), (1, "float.stl", 1));
     let used = store.drop_mesh("mesh-1").unwrap_err();
     assert!(matches!(used, StoreError::MeshInUse(1)), "{used}");
+    // A piece that was deleted can be brought back, and one that is something else by now can be a float again.
     store.delete(&made).unwrap();
+    assert!(matches!(store.drop_mesh("mesh-1").unwrap_err(), StoreError::MeshInUse(1)));
+    assert_eq!((store.meshes().unwrap()[0].pieces, store.meshes().unwrap()[0].deleted), (0, 1));
+    store.restore(&made).unwrap();
+    let plate = Piece::new("Plate", Unit::Millimetre);
+    let change = |_: &Piece| Ok::<_, StoreError>(plate.clone());
+    store.change(&made, &Change::default(), change).unwrap();
+    assert!(matches!(store.drop_mesh("mesh-1").unwrap_err(), StoreError::MeshInUse(1)));
+    store.undo(&made, &Change::default()).unwrap();
+    assert_eq!(store.head(&made, "").unwrap().piece, piece);
+    // So can a starter that was taken away.
+    let starter = store.keep_starter(&piece, "Float").unwrap();
+    store.drop_starter(&starter).unwrap();
+    assert_eq!((store.meshes().unwrap()[0].pieces, store.meshes().unwrap()[0].deleted), (1, 1));
+    drop(store);
+
+    // What was made before this was remembered is looked through when the database is opened.
+    let sql = |sql: &str| {
+        use diesel::connection::SimpleConnection;
+        let file = path.to_str().unwrap();
+        let mut database: diesel::SqliteConnection = diesel::Connection::establish(file).unwrap();
+        database.batch_execute(sql).unwrap();
+    };
+    sql("DELETE FROM piece_uses; UPDATE pieces SET uses_known = 0; DELETE FROM starters;");
+    let store = Store::open(&path).unwrap();
+    assert!(matches!(store.drop_mesh("mesh-1").unwrap_err(), StoreError::MeshInUse(1)));
+    store.delete(&made).unwrap();
+    drop(store);
+    sql("UPDATE pieces SET deleted_at = 1;");
+    let store = Store::open(&path).unwrap();
     store.drop_mesh("mesh-1").unwrap();
     assert!(matches!(store.drop_mesh("mesh-1").unwrap_err(), StoreError::NotOnShelf));
 }

@@ -336,8 +336,13 @@ impl Service {
         let Some(expected) = expected.filter(|expected| *expected != head.revision) else {
             return Ok(head.piece);
         };
-        // What has passed out of the history can no longer be compared.
-        let Some(seen) = self.store.revision(id, expected)? else { return Ok(head.piece) };
+        if !(1..=head.revision).contains(&expected) {
+            return Err(Trouble::Bad(format!("This piece has no revision {expected}.")));
+        }
+        // What has passed out of the history can no longer be held against it.
+        let Some(seen) = self.store.revision(id, expected)? else {
+            return Err(Trouble::Overtaken("The piece".to_owned()));
+        };
         let is_overtaken = |(target, field): &(&Address, &str)| {
             seen.value(target, field) != head.piece.value(target, field)
         };

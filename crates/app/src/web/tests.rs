@@ -476,8 +476,14 @@ async fn shapes_are_kept_once_made_pieces_of_once_and_stay_while_they_are_in_use
     let put = json!({ "pieces": [pieces[0]], "put": "delete" });
     let (status, _) = ask!(app, asks(ASE, "x-2", "/api/pieces/several").set_json(put));
     assert_eq!(status, 204);
-    let (status, _) = ask!(app, asks(ASE, "x-3", &drop));
+    // It can be brought back, and the shape with it.
+    let (status, said) = ask!(app, asks(ASE, "x-3", &drop));
+    assert_eq!(status, 409, "{said}");
+    let put = json!({ "pieces": [pieces[0]], "put": "restore" });
+    let (status, _) = ask!(app, asks(ASE, "x-4", "/api/pieces/several").set_json(put));
     assert_eq!(status, 204);
+    let (_, view) = ask!(app, opens(&format!("/api/pieces/{}", pieces[0])));
+    assert_eq!(view["facts"]["volume_mm3"].as_f64(), Some(volume));
 }
 
 /// What is no drawing is refused and nothing of it kept.
@@ -524,5 +530,58 @@ async fn every_refusal_is_json_in_words() {
         assert_eq!(status, code, "{said}");
         let message = said["message"].as_str().unwrap();
         assert!(message.contains(words) && !message.contains("eserialize"), "{message}");
+    }
+}
+
+/// Somebody drags a width from 80 to 90; who saw it at 80 does not set it to 60 over that.
+#[actix_web::test]
+async fn what_was_seen_in_the_middle_of_a_drag_is_held_against_what_came_of_it() {
+    let folder = tempfile::tempdir().unwrap();
+    let app = &application!(folder);
+    let path = new_piece!(app);
+    let edits = format!("{path}/edits");
+    let change =
+        |person, word: &str, field, value: f64, gesture: Option<&str>, revision: &Value| {
+            let edits_of = [set(field, value)];
+            let body = json!({ "edits": edits_of, "gesture": gesture, "revision": revision });
+            asks(person, word, &edits).set_json(body)
+        };
+    let (_, view) = ask!(app, change(ASE, "a1", "width", 80.0, Some("drag"), &json!(1)));
+    let seen = view["revision"].clone();
+    let (_, view) = ask!(app, change(ASE, "a2", "width", 90.0, Some("drag"), &seen));
+    assert_eq!(blank(&view)["width"], json!(90.0));
+    let (status, said) = ask!(app, change(GUL, "g1", "width", 60.0, None, &seen));
+    assert_eq!(status, 409, "{said}");
+    // Another field is not in the way, and a revision there is not is none.
+    let (status, view) = ask!(app, change(GUL, "g2", "height", 30.0, None, &seen));
+    assert_eq!((status, &blank(&view)["width"]), (200, &json!(90.0)), "{view}");
+    for nonsense in [-1, 0, 99] {
+        let refused = change(GUL, &format!("n{nonsense}"), "width", 60.0, None, &json!(nonsense));
+        let (status, said) = ask!(app, refused);
+        assert_eq!(status, 422, "{said}");
+    }
+}
+
+/// A word that was used for one piece is another request at another piece, and of somebody else.
+#[actix_web::test]
+async fn a_word_is_known_again_where_it_was_used() {
+    let folder = tempfile::tempdir().unwrap();
+    let app = &application!(folder);
+    let new = json!({ "name": "Fob", "units": "mm" });
+    let mut paths = Vec::new();
+    for (person, word) in [(ASE, "same"), (GUL, "same"), (ASE, "same")] {
+        let (_, made) = ask!(app, asks(person, word, "/api/pieces").set_json(&new));
+        paths.push(format!("/api/pieces/{}", made["id"].as_str().unwrap()));
+    }
+    assert_ne!(paths[0], paths[1]);
+    assert_eq!(paths[0], paths[2], "the same request makes one piece");
+    for path in &paths[..2] {
+        let body = json!({ "edits": [set("width", 77.0)], "gesture": null, "revision": 1 });
+        let edits = format!("{path}/edits");
+        for _ in 0..2 {
+            let (status, view) = ask!(app, asks(ASE, "edit", &edits).set_json(&body));
+            assert_eq!((status, &blank(&view)["width"]), (200, &json!(77.0)), "{view}");
+            assert_eq!(view["revision"], json!(2));
+        }
     }
 }

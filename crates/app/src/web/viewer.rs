@@ -5,6 +5,7 @@ use crate::service::{LONGEST_WORD, Trouble, Viewer};
 use actix_web::dev::Payload;
 use actix_web::http::header;
 use actix_web::{FromRequest, HttpRequest};
+use kalotype_core::content::content_id;
 use std::future::{Ready, ready};
 
 /// The cookie that holds the word for a person. It says nothing of who that is.
@@ -46,10 +47,11 @@ impl FromRequest for Viewer {
                 format!("The word of a request ({REQUEST}) has at most {LONGEST_WORD} bytes.");
             return ready(Err(Trouble::Bad(message).into()));
         }
-        ready(Ok(Viewer {
-            person: person_of(request).unwrap_or_default(),
-            page: page.to_owned(),
-            request: word.filter(|word| !word.is_empty()).map(str::to_owned),
-        }))
+        let person = person_of(request).unwrap_or_default();
+        // The same word of somebody else, or at another address, is another request.
+        let word = word
+            .filter(|word| !word.is_empty())
+            .map(|word| content_id("", format!("{person}\n{}\n{word}", request.path()).as_bytes()));
+        ready(Ok(Viewer { person, page: page.to_owned(), request: word }))
     }
 }
