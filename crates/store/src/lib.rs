@@ -5,7 +5,7 @@
 //! only grows: the last one is shown, a change, and also a step taken back, puts another behind it
 //! ([`schema::steps`] says who made it, when, and what it did). Nothing is kept in memory, so undo
 //! survives a reload and a killed server. Every change is one transaction in WAL mode. The 2000 newest
-//! steps of a piece are kept, and deleted pieces for 90 days; so is what any of them needs ([`uses`]).
+//! steps of a piece are kept, and deleted pieces for 90 days; so is what any of them needs (`uses`).
 
 mod error;
 mod history;
