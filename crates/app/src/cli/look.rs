@@ -1,3 +1,5 @@
+//! `kalotype look`: what is in a mesh file of others, and what is wrong with it.
+
 use super::{LookArguments, UNSOUND, print, print_json, read_file};
 use crate::service::{ReadMesh, Readers, report_on};
 use anyhow::Context;

@@ -1,3 +1,5 @@
+//! `kalotype serve` and `kalotype demo`: the application in the browser, over a folder or over sample pieces.
+
 use super::{DemoArguments, Listening, ServeArguments};
 use crate::service::{Readers, Service};
 use crate::web::Access;

@@ -1,3 +1,5 @@
+//! A typeface, shipped or the user's own, and the outlines of its glyphs.
+
 use super::effort::is_bounded;
 use super::font::{Bytes, Face};
 use super::own::MOST_SEGMENTS;

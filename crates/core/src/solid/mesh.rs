@@ -1,3 +1,5 @@
+//! Triangle meshes: what they measure, and what is done with them whatever they came from.
+
 use super::groups::Groups;
 use crate::plane::SPECK_MM2;
 use rustc_hash::FxHashMap;

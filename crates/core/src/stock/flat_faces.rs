@@ -1,3 +1,5 @@
+//! The flat faces of a mesh, on which it can be worked.
+
 use super::level::axes;
 use crate::solid::{Mesh, dot, minus};
 use serde::{Deserialize, Serialize};
