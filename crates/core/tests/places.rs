@@ -3,11 +3,14 @@
 
 mod common;
 
-use common::{add, cache, edited, fresh, set, with_workshop};
+use common::{add, cache, edited, fresh, placed, set, with_workshop};
 use kalotype_core::evaluate::{Along, evaluate};
-use kalotype_core::piece::{Address, Edit, ElementKind, FaceName, Piece, read};
+use kalotype_core::piece::{
+    Address, BlankKind, Component, Edit, ElementKind, FaceName, Piece, read,
+};
 use kalotype_core::plane::{Region, Tolerance};
 use kalotype_core::preflight::{self, Finding, Spot, Weight};
+use kalotype_core::units::Unit;
 use serde_json::{Value, json};
 
 const ALL_TOLERANCES: [Tolerance; 3] = [Tolerance::Draft, Tolerance::Normal, Tolerance::Fine];
@@ -471,4 +474,98 @@ fn narrow_places_are_whole_where_all_is_narrow() {
     let narrow: Region =
         dot.narrow_in(bounds, 0.45, kalotype_core::plane::Side::Inside, Tolerance::Fine);
     assert_eq!(narrow.area(), dot.area());
+}
+
+/// What is cut into a face for another component takes its room there, on whichever face it is and seen from there: the
+/// clear area is what is left beside it (closed form: a box beside a box), and words that lie in it are moved to where
+/// there is room, which is not in it.
+#[test]
+fn what_is_cut_for_another_component_is_kept_off() {
+    let part = |field: &str, value: Value| {
+        Edit::set(&Address::Blank("component-2".to_owned()), field, value)
+    };
+    let square = json!({ "rectangle": { "top_left": "square", "top_right": "square",
+        "bottom_right": "square", "bottom_left": "square" } });
+    let into = |kind: BlankKind, edits: &[Edit], socket: bool, face: FaceName| {
+        let mut piece = Piece::new("Berth 7", Unit::Millimetre);
+        piece.components[0] = Component::customary(Component::FIRST, kind, Unit::Millimetre);
+        let piece = edited(&piece, edits);
+        let word = if socket { "socket" } else { "slot" };
+        let place = |axis: &str, mm: f64| {
+            let place = json!({ "from": "centre", "distance": mm });
+            set("piece", &format!("joints.0.{word}.place.{axis}"), place)
+        };
+        let first = Component::FIRST.to_owned();
+        edited(
+            &piece,
+            &[
+                Edit::AddComponent { blank: BlankKind::Plate },
+                part("width", json!(20.0)),
+                part("height", json!(12.0)),
+                part("thickness", json!(1.5)),
+                part("outline", square.clone()),
+                Edit::Join { into: first, part: "component-2".to_owned(), socket },
+                set("piece", "joints.0.fit", json!({ "clearance": 0.3 })),
+                set("piece", &format!("joints.0.{word}.face"), json!(face.word())),
+                place("across", 20.0),
+                place("up", 6.0),
+            ],
+        )
+    };
+    let sizes = [("width", 80.0), ("height", 40.0), ("depth", 40.0)];
+    for (kind, socket, faces) in [
+        (BlankKind::Plate, true, vec![FaceName::Front, FaceName::Back]),
+        (BlankKind::Block, true, vec![FaceName::Top, FaceName::Front, FaceName::Back]),
+        (BlankKind::Block, false, vec![FaceName::Top, FaceName::Front, FaceName::Back]),
+    ] {
+        let is_there = |field: &str| kind != BlankKind::Plate || field != "depth";
+        let sizes = sizes.iter().filter(|(field, _)| is_there(field));
+        let mut sizes: Vec<Edit> =
+            sizes.map(|(field, mm)| set("blank", field, json!(mm))).collect();
+        if kind == BlankKind::Plate {
+            sizes.push(set("blank", "outline", square.clone()));
+        }
+        sizes.push(set("component", "margin", 2.0));
+        for face in faces {
+            let piece = into(kind, &sizes, socket, face);
+            let layout = placed(&piece, Tolerance::Normal);
+            let name = format!("{kind:?} {face:?} {socket}");
+            // As the face is seen from where one looks at it.
+            let clear = layout.face(face).unwrap().clear.unwrap();
+            let opening = layout.openings()[0].region.bounds().unwrap();
+            // A box steps beside the corners of another, and loses up to a fraction of a millimetre there.
+            assert!((0.0..0.3).contains(&(20.0 - 10.15 - 2.0 - clear.x1)), "{name}: {clear:?}");
+            for (edge, exact) in [(clear.x0, -38.0), (clear.y0, -18.0), (clear.y1, 18.0)] {
+                assert!((edge - exact).abs() < 1e-6, "{name}: {clear:?}");
+            }
+            let high = if socket { 12.3 } else { 1.8 };
+            assert!((opening.width() - 20.3).abs() < 1e-3, "{name}: {opening:?}");
+            assert!((opening.height() - high).abs() < 1e-3, "{name}: {opening:?}");
+            let codes = |piece: &Piece| -> Vec<&'static str> {
+                found(piece, Tolerance::Draft).iter().map(|one| one.code).collect()
+            };
+            let goes_in = ["in-an-opening", "does-not-go-in"];
+            assert!(codes(&piece).iter().all(|code| !goes_in.contains(code)), "{name}");
+            let lettering = [
+                Edit::Add {
+                    component: Component::FIRST.to_owned(),
+                    kind: ElementKind::Lettering,
+                    face,
+                },
+                set("lettering-1", "lines.0.words", "HIH"),
+                set("lettering-1", "size", json!({ "height": 6.0 })),
+                set("lettering-1", "gives", "nothing"),
+            ];
+            let mut lies_in_it = edited(&piece, &lettering);
+            lies_in_it = edited(&lies_in_it, &at("lettering-1", 20.0, 6.0));
+            let told = the(&found(&lies_in_it, Tolerance::Draft), "in-an-opening");
+            let moved = edited(&lies_in_it, &told.remedies[0].edits);
+            let layout = placed(&moved, Tolerance::Normal);
+            let (letters, openings) = (&layout.elements[0].region, layout.openings());
+            assert!(letters.intersection(&openings[0].region).is_empty(), "{name}");
+            let outline = &layout.face(face).unwrap().outline;
+            assert!(letters.difference(outline).is_empty(), "{name}");
+            assert!(codes(&moved).iter().all(|code| !goes_in.contains(code)), "{name}");
+        }
+    }
 }

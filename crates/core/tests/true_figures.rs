@@ -792,6 +792,19 @@ fn holes_are_measured_with_their_edges() {
     );
     let found = worked(&floor, Tolerance::Normal);
     assert_eq!(told(&found, "thin-floor").map(|one| one.weight), Some(Weight::Must));
+    // As deep as the plate or deeper it goes through, which is said, and not refused.
+    for depth in [3.0, 7.5] {
+        let through = edited(&floor, &[set("hole-1", "depth", depth)]);
+        let found = worked(&through, Tolerance::Normal);
+        let said = told(&found, "drilled-through").expect("it is said");
+        assert!(said.weight == Weight::Note && said.field == "depth");
+        let labels: Vec<_> = said.remedies.iter().map(|one| one.label.as_str()).collect();
+        assert_eq!(labels, ["Sink it half the thickness", "Drill it through"]);
+        for way in &said.remedies {
+            let after = worked(&edited(&through, &way.edits), Tolerance::Normal);
+            assert!(told(&after, "drilled-through").is_none());
+        }
+    }
 }
 
 /// What one nozzle cannot lay is told, with what would cure it, also of a printer that has not said how many filaments it

@@ -77,15 +77,19 @@ fn too_deep(job: &Job<'_>, sunk: &Sunk, placed: &Placed) -> Option<Finding> {
         );
         ("too-deep", Weight::Must, message)
     } else if floor <= 0.0 {
-        // A hole may well be drilled through like this.
+        let there = job.shown(below);
         if is_hole {
-            return None;
+            // It may well be meant, but nobody could tell by its field.
+            let message = format!(
+                "The {what} goes through: it is as deep as the {there} there are, or deeper."
+            );
+            ("drilled-through", Weight::Note, message)
+        } else {
+            let message = format!(
+                "The {what} leaves no floor: there are {there} to sink it into. Sink it less, or cut it through."
+            );
+            ("too-deep", Weight::Must, message)
         }
-        let message = format!(
-            "The {what} leaves no floor: there are {} to sink it into. Sink it less, or cut it through.",
-            job.shown(below)
-        );
-        ("too-deep", Weight::Must, message)
     } else if floor < LEAST_FLOOR_MM - 1e-9 {
         let message = format!("The {what} leaves a floor of only {}.", job.shown(floor));
         ("thin-floor", weight_of_floor(job, floor), message)
