@@ -84,7 +84,7 @@ test('what was read off a gauge changes the pieces made on that printer', async 
   const filaments = grey.getByLabel('Filaments in a layer');
   for (const count of ['1', '']) {
     await filaments.fill(count);
-    const kept = page.waitForResponse('**/api/printers');
+    const kept = page.waitForResponse('**/api/printers/*');
     await page.keyboard.press('Tab');
     expect((await kept).ok()).toBe(true);
     await page.reload();

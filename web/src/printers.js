@@ -8,15 +8,6 @@ const SHIPPED = 'shipped';
 /** A field of a printer by its dotted name. */
 const valueOf = (printer, field) => field.split('.').reduce((value, name) => value?.[name], printer);
 
-/** A copy of a printer with a field changed. */
-function withField(printer, field, value) {
-  const copy = structuredClone(printer);
-  const names = field.split('.');
-  const last = names.pop();
-  names.reduce((part, name) => part[name], copy)[last] = value;
-  return copy;
-}
-
 /** What a field says: a name, or a figure; of what may be left open nothing. */
 function valueIn(field, text) {
   if (field === 'name') return text;
@@ -59,11 +50,11 @@ Alpine.data('printers', () => ({
     return this.attempt(async () => {
       const { key, ...shipped } = this.rows.find(this.isShipped);
       const wanted = { ...shipped, id: '', name: 'New printer' };
-      const kept = await (await send('POST', '/api/printers', wanted)).json();
-      this.rows.push({ ...kept.printer, key: kept.printer.id });
+      const kept = await (await make('/api/printers', wanted)).json();
+      this.rows.push({ ...kept, key: kept.id });
       this.said = '';
       this.$nextTick(() => {
-        const field = root.querySelector(`[data-key="${kept.printer.id}"] [data-field="name"]`);
+        const field = root.querySelector(`[data-key="${kept.id}"] [data-field="name"]`);
         field.select();
         field.focus();
       });
@@ -77,9 +68,9 @@ Alpine.data('printers', () => ({
     return this.attempt(async () => {
       this.said = '';
       const value = valueIn(field, text);
-      const { key, ...printer } = withField(JSON.parse(JSON.stringify(row)), field, value);
-      const kept = await (await send('POST', '/api/printers', printer)).json();
-      Object.assign(row, kept.printer, { key });
+      const change = { field, seen: valueOf(row, field) ?? null, value };
+      const kept = await (await send('POST', `/api/printers/${row.id}`, change)).json();
+      Object.assign(row, kept.printer);
       this.tellOf(kept);
     });
   },

@@ -64,8 +64,9 @@ export async function send(method, address, body, { word = null } = {}) {
   };
   if (word !== null) options.headers['kalotype-request'] = word;
   if (body !== undefined) {
-    options.headers['content-type'] = 'application/json';
-    options.body = typeof body === 'string' || body instanceof Blob ? body : JSON.stringify(body);
+    const isFile = typeof body === 'string' || body instanceof Blob;
+    options.headers['content-type'] = isFile ? 'application/octet-stream' : 'application/json';
+    options.body = isFile ? body : JSON.stringify(body);
   }
   const response = await fetch(address, options);
   if (!response.ok) {

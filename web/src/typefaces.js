@@ -1,6 +1,6 @@
 // The page of typefaces.
 import Alpine from '@alpinejs/csp';
-import { attempting, send } from './requests.js';
+import { attempting, make, send } from './requests.js';
 
 Alpine.data('typefaces', () => ({
   ...attempting,
@@ -70,7 +70,7 @@ Alpine.data('typefaces', () => ({
     return this.attempt(async () => {
       const asked = new URLSearchParams({ index: this.chosen.index, name: this.$refs.name.value });
       if (this.chosen.weights) asked.set('weight', this.weight);
-      await send('POST', `/api/typefaces?${asked}`, this.file);
+      await make(`/api/typefaces?${asked}`, this.file);
       location.reload();
     });
   },

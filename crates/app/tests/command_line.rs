@@ -332,6 +332,13 @@ fn a_second_server_on_one_folder_is_told_so_and_harms_nothing() {
     let said = String::from_utf8_lossy(&second.stderr);
     assert_eq!(second.status.code(), Some(1));
     assert!(said.contains("another Kalotype is at work") && said.lines().count() == 1, "{said}");
+    // It is the database that is held, and no file beside it that could be cleared away.
+    let mut there: Vec<String> = std::fs::read_dir(folder.path())
+        .unwrap()
+        .map(|entry| entry.unwrap().file_name().to_string_lossy().into_owned())
+        .collect();
+    there.retain(|name| !name.starts_with("kalotype.db"));
+    assert_eq!(there, Vec::<String>::new());
     assert!(server.request("GET", "/pieces", "").contains("Berth 3, Åse"));
     // A killed server leaves no hold behind.
     drop(server);

@@ -7,6 +7,7 @@
 //! survives a reload and a killed server. Every change is one transaction in WAL mode. The 2000 newest
 //! steps of a piece are kept, and deleted pieces for 90 days; so is what any of them needs (`uses`).
 
+mod aside;
 mod error;
 mod history;
 mod list;
@@ -15,11 +16,13 @@ mod models;
 mod palette;
 mod pieces;
 mod printers;
+mod requests;
 pub mod schema;
 mod shapes;
 mod shelf;
 mod uses;
 
+pub use aside::PutAside;
 pub use error::StoreError;
 pub use list::{LONGEST_DRAWER, Move, Order, Place, Sought};
 pub use meshes::{KeptMesh, ListedMesh};
@@ -137,11 +140,15 @@ impl Store {
         if !applied.iter().all(is_known) {
             return Err(StoreError::Newer);
         }
+        if applied.len() < known.len() {
+            aside::put_aside(&mut connection)?;
+        }
         connection.run_pending_migrations(MIGRATIONS).map_err(failed)?;
         drop(connection);
         store.begin_palette()?;
-        store.forget_the_old()?;
+        store.clean_up()?;
         store.learn_uses()?;
+        store.learn_listed()?;
         Ok(store)
     }
 

@@ -1,12 +1,12 @@
 //! The list of pieces: looked through, put in order, put away and brought back. It reads no document.
 
 use crate::models::{PieceRow, now};
+use crate::pieces::last_good;
 use crate::schema::pieces;
 use crate::{Listed, Store, StoreError};
 use deunicode::deunicode;
 use diesel::prelude::*;
 use kalotype_core::units::{Unit, parse_length};
-use std::cmp::Reverse;
 
 /// Which pieces a list shows.
 #[derive(Debug, Clone, Default, PartialEq, Eq)]
@@ -59,12 +59,17 @@ pub enum Move {
 pub const LONGEST_DRAWER: usize = 60;
 
 /// As it is looked for: plain letters, small.
-fn plain(text: &str) -> String {
+pub(crate) fn plain(text: &str) -> String {
     deunicode(text).to_lowercase()
 }
 
+/// A word as a pattern that is nothing but the word.
+fn escaped(word: &str) -> String {
+    word.replace('!', "!!").replace('%', "!%").replace('_', "!_")
+}
+
 /// The longest side of a size in words such as "72 × 24 × 4.5 mm", in mm.
-fn longest_side(size: &str) -> Option<f64> {
+pub(crate) fn longest_side(size: &str) -> Option<f64> {
     let unit = if size.ends_with("in") { Unit::Inch } else { Unit::Millimetre };
     let figures = size.trim_end_matches("mm").trim_end_matches("in").split('×');
     let lengths = figures.filter_map(|text| Some(parse_length(text, unit).ok()?.as_mm()));
@@ -84,35 +89,43 @@ impl Store {
     ) -> Result<(Vec<Listed>, usize), StoreError> {
         let words: Vec<String> =
             plain(&sought.words).split_whitespace().map(str::to_owned).collect();
-        let mut query = pieces::table
-            .order((pieces::changed_at.desc(), pieces::created_at.desc(), pieces::id))
-            .select(PieceRow::as_select())
-            .into_boxed();
-        query = match &sought.place {
-            Place::Deleted => query.filter(pieces::deleted_at.is_not_null()),
-            Place::AtHand if words.is_empty() => {
-                query.filter(pieces::deleted_at.is_null()).filter(pieces::drawer.is_null())
+        let them = || {
+            let mut query = pieces::table.into_boxed();
+            query = match &sought.place {
+                Place::Deleted => query.filter(pieces::deleted_at.is_not_null()),
+                Place::AtHand if words.is_empty() => {
+                    query.filter(pieces::deleted_at.is_null()).filter(pieces::drawer.is_null())
+                }
+                Place::AtHand => query.filter(pieces::deleted_at.is_null()),
+                Place::Drawer(name) => {
+                    query.filter(pieces::deleted_at.is_null()).filter(pieces::drawer.eq(name))
+                }
+            };
+            for word in &words {
+                let within = format!("%{}%", escaped(word));
+                query = query.filter(pieces::plain.assume_not_null().like(within).escape('!'));
             }
-            Place::AtHand => query.filter(pieces::deleted_at.is_null()),
-            Place::Drawer(name) => {
-                query.filter(pieces::deleted_at.is_null()).filter(pieces::drawer.eq(name))
-            }
+            query
         };
-        let mut rows: Vec<PieceRow> = query.load(&mut self.connection()?)?;
-        rows.retain(|row| {
-            let name = plain(&row.name);
-            words.iter().all(|word| name.contains(word))
-        });
-        match sought.order {
-            Order::Changed => {}
-            Order::Name => rows.sort_by_cached_key(|row| (plain(&row.name), row.name.clone())),
-            // In micrometres, which can be compared.
-            Order::Size => rows.sort_by_cached_key(|row| {
-                let side = row.size.as_deref().and_then(longest_side);
-                Reverse(side.map(|mm| (mm * 1000.0) as i64))
-            }),
-        }
-        let count = rows.len();
+        let mut query = them();
+        query = match sought.order {
+            Order::Changed => {
+                query.order((pieces::changed_at.desc(), pieces::created_at.desc(), pieces::id))
+            }
+            Order::Name => query.order((pieces::plain, pieces::name, pieces::id)),
+            // Those of no size yet at the end, as SQLite has it.
+            Order::Size => query.order((
+                pieces::longest.desc(),
+                pieces::changed_at.desc(),
+                pieces::created_at.desc(),
+                pieces::id,
+            )),
+        };
+        let (from, most) = (from.min(u32::MAX as usize) as i64, most as i64);
+        let (rows, count): (Vec<PieceRow>, i64) = self.connection()?.transaction(|connection| {
+            let rows = query.offset(from).limit(most).select(PieceRow::as_select());
+            Ok::<_, StoreError>((rows.load(connection)?, them().count().get_result(connection)?))
+        })?;
         let listed = |row: PieceRow| Listed {
             id: row.id,
             name: row.name,
@@ -122,7 +135,34 @@ impl Store {
             deleted_at: row.deleted_at,
             drawer: row.drawer,
         };
-        Ok((rows.into_iter().skip(from).take(most).map(listed).collect(), count))
+        Ok((rows.into_iter().map(listed).collect(), count as usize))
+    }
+
+    /// Fills in what the list looks for pieces by where that is not known: in databases from before it was kept.
+    pub(crate) fn learn_listed(&self) -> Result<(), StoreError> {
+        let connection = &mut self.connection()?;
+        let unknown: Vec<String> =
+            pieces::table.filter(pieces::plain.is_null()).select(pieces::id).load(connection)?;
+        for some in unknown.chunks(200) {
+            connection.immediate_transaction::<_, StoreError, _>(|connection| {
+                for id in some {
+                    let (name, size, head): (String, Option<String>, i32) = pieces::table
+                        .find(id)
+                        .select((pieces::name, pieces::size, pieces::head))
+                        .first(connection)?;
+                    let printer = last_good(connection, id, head).ok();
+                    diesel::update(pieces::table.find(id))
+                        .set((
+                            pieces::plain.eq(plain(&name)),
+                            pieces::longest.eq(size.as_deref().and_then(longest_side)),
+                            pieces::printer.eq(printer.map(|(_, piece)| piece.printer.id)),
+                        ))
+                        .execute(connection)?;
+                }
+                Ok(())
+            })?;
+        }
+        Ok(())
     }
 
     /// The drawers there are, by name, with how many pieces are in each; and how many are deleted.

@@ -13,8 +13,10 @@ pub struct Head {
     pub id: String,
     /// The document shown.
     pub piece: Piece,
-    /// Number of the revision shown, from 1.
+    /// Number of the last revision, from 1.
     pub revision: i32,
+    /// Number of the revision shown: the last one, or the last that can be read.
+    pub shown: i32,
     /// Whether the author it was asked for has a step to take back.
     pub can_undo: bool,
     /// Whether there is one to bring again.
@@ -67,6 +69,9 @@ pub(crate) struct PieceRow {
     pub size: Option<String>,
     pub drawer: Option<String>,
     pub uses_known: bool,
+    pub plain: Option<String>,
+    pub longest: Option<f64>,
+    pub printer: Option<String>,
 }
 
 #[derive(Debug, Clone, Queryable, Selectable, Insertable)]
@@ -118,7 +123,7 @@ impl StepRow {
 #[diesel(table_name = requests, check_for_backend(diesel::sqlite::Sqlite))]
 pub(crate) struct RequestRow {
     pub id: String,
-    pub piece_id: String,
+    pub made: String,
     pub added: Option<String>,
     pub created_at: i64,
 }

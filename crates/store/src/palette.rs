@@ -2,7 +2,7 @@
 
 use crate::models::FilamentRow;
 use crate::schema::filaments;
-use crate::{Store, StoreError};
+use crate::{Store, StoreError, requests};
 use diesel::prelude::*;
 use kalotype_core::filament::{Filament, Rgb, shipped_palette};
 
@@ -22,33 +22,54 @@ impl Store {
         Ok(rows.into_iter().map(Filament::from).collect())
     }
 
-    /// Keeps a filament: changes the one of the same id, or puts it behind the others.
+    /// Puts a new filament behind the others, and returns its id. A request that did already does not again: the id is
+    /// that of the first.
     ///
     /// # Errors
     /// [`StoreError::PaletteFull`], or where the database fails.
-    pub fn keep_filament(&self, filament: &Filament) -> Result<(), StoreError> {
+    pub fn add_filament(
+        &self,
+        filament: &Filament,
+        request: Option<&str>,
+    ) -> Result<String, StoreError> {
         self.connection()?.immediate_transaction(|connection| {
-            let known: Option<i64> = filaments::table
-                .find(&filament.id)
-                .select(filaments::place)
+            if let Some(made) = requests::made_by(connection, request)? {
+                return Ok(made);
+            }
+            let count: i64 = filaments::table.count().get_result(connection)?;
+            if count >= MOST_FILAMENTS {
+                return Err(StoreError::PaletteFull(MOST_FILAMENTS));
+            }
+            let last: Option<i64> =
+                filaments::table.select(diesel::dsl::max(filaments::place)).first(connection)?;
+            let row = FilamentRow::of(filament, last.unwrap_or(0) + 1);
+            diesel::insert_into(filaments::table).values(&row).execute(connection)?;
+            requests::keep(connection, request, &filament.id, None)?;
+            Ok(filament.id.clone())
+        })
+    }
+
+    /// Changes a filament: `change` gets it as it stands and gives the new one.
+    ///
+    /// # Errors
+    /// [`StoreError::NotOnShelf`], what `change` returns, or where the database fails.
+    pub fn change_filament<E: From<StoreError> + From<diesel::result::Error>>(
+        &self,
+        id: &str,
+        change: impl FnOnce(&Filament) -> Result<Filament, E>,
+    ) -> Result<Filament, E> {
+        self.connection()?.immediate_transaction(|connection| {
+            let row: FilamentRow = filaments::table
+                .find(id)
+                .select(FilamentRow::as_select())
                 .first(connection)
-                .optional()?;
-            let place = match known {
-                Some(place) => place,
-                None => {
-                    let count: i64 = filaments::table.count().get_result(connection)?;
-                    if count >= MOST_FILAMENTS {
-                        return Err(StoreError::PaletteFull(MOST_FILAMENTS));
-                    }
-                    let last: Option<i64> = filaments::table
-                        .select(diesel::dsl::max(filaments::place))
-                        .first(connection)?;
-                    last.unwrap_or(0) + 1
-                }
-            };
-            let row = FilamentRow::of(filament, place);
+                .optional()?
+                .ok_or(StoreError::NotOnShelf)?;
+            let place = row.place;
+            let filament = Filament { id: id.to_owned(), ..change(&row.into())? };
+            let row = FilamentRow::of(&filament, place);
             diesel::replace_into(filaments::table).values(&row).execute(connection)?;
-            Ok(())
+            Ok(filament)
         })
     }
 
@@ -70,7 +91,7 @@ impl Store {
     pub(crate) fn begin_palette(&self) -> Result<(), StoreError> {
         if self.filaments()?.is_empty() {
             for filament in shipped_palette() {
-                self.keep_filament(&filament)?;
+                self.add_filament(&filament, None)?;
             }
         }
         Ok(())

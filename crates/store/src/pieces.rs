@@ -1,13 +1,13 @@
 //! What can be done with pieces.
 
-use crate::history;
-use crate::models::{Act, PieceRow, RequestRow, RevisionRow, StepRow, now};
-use crate::schema::{pieces, requests, revisions, starters, steps};
-use crate::{Change, Head, Store, StoreError, uses};
+use crate::list::{longest_side, plain};
+use crate::models::{Act, PieceRow, RevisionRow, StepRow, now};
+use crate::schema::{pieces, revisions, starters, steps};
+use crate::{Change, Head, Store, StoreError, history, requests, uses};
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 use kalotype_core::edit::carry_over;
-use kalotype_core::piece::{self, Address, MAX_FILE_BYTES, Piece, ReadError};
+use kalotype_core::piece::{self, MAX_FILE_BYTES, Piece, ReadError};
 
 /// How many steps of a piece are kept; the oldest go first.
 pub const MOST_REVISIONS: i64 = 2000;
@@ -19,9 +19,6 @@ const MOST_SUPERSEDED: i32 = 500;
 
 /// How long a deleted piece can be brought back, in milliseconds: 90 days.
 const DELETED_STAYS: i64 = 90 * 24 * 3600 * 1000;
-
-/// How long a request is known again, in milliseconds: a day.
-const REQUEST_STAYS: i64 = 24 * 3600 * 1000;
 
 /// A document that can be read back.
 pub(crate) fn readable(piece: &Piece) -> Result<String, StoreError> {
@@ -53,18 +50,18 @@ impl Store {
             size: by.size.clone(),
             drawer: None,
             uses_known: true,
+            plain: Some(plain(&piece.name)),
+            longest: by.size.as_deref().and_then(longest_side),
+            printer: Some(piece.printer.id.clone()),
         };
         self.connection()?.immediate_transaction(|connection| {
-            if let Some(request) = by.request {
-                let made = requests::table.find(request).select(requests::piece_id);
-                if let Some(made) = made.first(connection).optional()? {
-                    return Ok(made);
-                }
+            if let Some(made) = requests::made_by(connection, by.request)? {
+                return Ok(made);
             }
             diesel::insert_into(pieces::table).values(&row).execute(connection)?;
             let step = StepRow::new(&id, 1, by.author, Act::Made, None, 0, None);
             insert_revision(connection, step, document)?;
-            keep_request(connection, &id, by)?;
+            requests::keep(connection, by.request, &id, by.added.as_ref())?;
             Ok(id)
         })
     }
@@ -77,20 +74,12 @@ impl Store {
         self.connection()?.transaction(|connection| head(connection, id, author))
     }
 
-    /// A revision of a piece, if it is still kept.
-    ///
-    /// # Errors
-    /// Where it cannot be read or the database fails.
-    pub fn revision(&self, id: &str, number: i32) -> Result<Option<Piece>, StoreError> {
-        document_of(&mut *self.connection()?, id, number)
-    }
-
-    /// Whether a request on a piece was carried out already, and the address of what it added.
+    /// A revision of a piece, if it is still kept and can be read.
     ///
     /// # Errors
     /// Where the database fails.
-    pub fn answered(&self, id: &str, request: &str) -> Result<Option<Option<Address>>, StoreError> {
-        answered(&mut *self.connection()?, id, request)
+    pub fn revision(&self, id: &str, number: i32) -> Result<Option<Piece>, StoreError> {
+        readable_document_of(&mut *self.connection()?, id, number)
     }
 
     /// Changes a piece: `change` gets the document as it stands and gives the new one.
@@ -109,41 +98,35 @@ impl Store {
         by: &Change<'_>,
         change: impl FnOnce(&Piece) -> Result<Piece, E>,
     ) -> Result<Head, E> {
-        self.connection()?.immediate_transaction(|connection| {
-            let before = head(connection, id, by.author)?;
-            if let Some(request) = by.request
-                && answered(connection, id, request)?.is_some()
-            {
-                return Ok(before);
-            }
-            let piece = change(&before.piece)?;
-            keep_request(connection, id, by)?;
-            if piece == before.piece {
-                return Ok(before);
-            }
-            let document = readable(&piece)?;
-            let last: StepRow = steps::table
-                .find((id, before.revision))
-                .select(StepRow::as_select())
-                .first(connection)
-                .map_err(StoreError::from)?;
-            let continues = by.gesture.is_some()
-                && last.gesture.as_deref() == by.gesture
-                && last.author == by.author
-                && last.act == Act::Step.word();
-            let base = if continues { last.base } else { before.revision };
-            let number = before.revision + 1;
-            let step = StepRow::new(id, number, by.author, Act::Step, None, base, by.gesture);
-            insert_revision(connection, step, document)?;
-            if continues {
-                diesel::update(steps::table.find((id, before.revision)))
-                    .set(steps::superseded_at.eq(now()))
-                    .execute(connection)
-                    .map_err(StoreError::from)?;
-            }
-            moved_on(connection, id, number, &piece, by.size.as_deref())?;
-            Ok(head(connection, id, by.author)?)
-        })
+        self.connection()?.immediate_transaction(|connection| change_in(connection, id, by, change))
+    }
+
+    /// Changes several pieces in the same way, many in one transaction: what each of them came to, in their order. One that
+    /// cannot be changed keeps no other from it.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub fn change_several<E: From<StoreError> + From<diesel::result::Error>>(
+        &self,
+        ids: &[String],
+        by: &Change<'_>,
+        mut change: impl FnMut(&Piece) -> Result<Piece, E>,
+    ) -> Result<Vec<Result<Head, E>>, E> {
+        /// So many hold others up for no longer than a fraction of a second.
+        const AT_ONCE: usize = 40;
+        let mut all = Vec::with_capacity(ids.len());
+        for some in ids.chunks(AT_ONCE) {
+            self.connection()?.immediate_transaction::<_, E, _>(|connection| {
+                for id in some {
+                    // One that is refused leaves nothing behind.
+                    let one = connection
+                        .transaction(|connection| change_in(connection, id, by, &mut change));
+                    all.push(one);
+                }
+                Ok(())
+            })?;
+        }
+        Ok(all)
     }
 
     /// Takes the author's last step back: what others did meanwhile stays.
@@ -166,9 +149,7 @@ impl Store {
     fn go(&self, id: &str, by: &Change<'_>, act: Act) -> Result<Head, StoreError> {
         self.connection()?.immediate_transaction(|connection| {
             let before = head(connection, id, by.author)?;
-            if let Some(request) = by.request
-                && answered(connection, id, request)?.is_some()
-            {
+            if is_answered(connection, id, by)? {
                 return Ok(before);
             }
             let steps = history::of(connection, id, by.author)?;
@@ -178,12 +159,12 @@ impl Store {
             };
             let step = step.ok_or(StoreError::EndOfHistory(word))?;
             let end = || StoreError::EndOfHistory(word);
-            let began = document_of(connection, id, step.base)?.ok_or_else(end)?;
-            let led_to = document_of(connection, id, step.number)?.ok_or_else(end)?;
+            let began = readable_document_of(connection, id, step.base)?.ok_or_else(end)?;
+            let led_to = readable_document_of(connection, id, step.number)?.ok_or_else(end)?;
             let (from, to) = if act == Act::Undo { (led_to, began) } else { (began, led_to) };
             let piece = carry_over(&from, &to, &before.piece)
                 .map_err(|error| StoreError::Overtaken(error.to_string()))?;
-            keep_request(connection, id, by)?;
+            requests::keep(connection, by.request, id, by.added.as_ref())?;
             let number = before.revision + 1;
             let row =
                 StepRow::new(id, number, by.author, act, Some(step.number), before.revision, None);
@@ -208,6 +189,7 @@ impl Store {
         diesel::update(pieces::table.find(id).filter(pieces::head.eq(revision)))
             .set((
                 pieces::size.eq(size),
+                pieces::longest.eq(longest_side(size)),
                 pieces::picture.eq(picture),
                 pieces::pictured.eq(revision),
             ))
@@ -230,17 +212,68 @@ impl Store {
         Ok(found.flatten())
     }
 
-    /// Forgets what was deleted long ago, and requests nobody will send again.
-    pub(crate) fn forget_the_old(&self) -> Result<(), StoreError> {
+    /// Forgets what was deleted long ago, and requests nobody will send again; to be done now and then.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub fn clean_up(&self) -> Result<(), StoreError> {
         let connection = &mut self.connection()?;
         diesel::delete(pieces::table.filter(pieces::deleted_at.lt(now() - DELETED_STAYS)))
             .execute(connection)?;
         diesel::delete(starters::table.filter(starters::deleted_at.lt(now() - DELETED_STAYS)))
             .execute(connection)?;
-        diesel::delete(requests::table.filter(requests::created_at.lt(now() - REQUEST_STAYS)))
-            .execute(connection)?;
-        Ok(())
+        requests::forget_old(connection)
     }
+}
+
+/// [`Store::change`] within a transaction.
+pub(crate) fn change_in<E: From<StoreError> + From<diesel::result::Error>>(
+    connection: &mut SqliteConnection,
+    id: &str,
+    by: &Change<'_>,
+    change: impl FnOnce(&Piece) -> Result<Piece, E>,
+) -> Result<Head, E> {
+    let before = head(connection, id, by.author)?;
+    if is_answered(connection, id, by)? {
+        return Ok(before);
+    }
+    let piece = change(&before.piece)?;
+    requests::keep(connection, by.request, id, by.added.as_ref())?;
+    if piece == before.piece {
+        return Ok(before);
+    }
+    let document = readable(&piece)?;
+    let last: StepRow = steps::table
+        .find((id, before.shown))
+        .select(StepRow::as_select())
+        .first(connection)
+        .map_err(StoreError::from)?;
+    let continues = by.gesture.is_some()
+        && before.shown == before.revision
+        && last.gesture.as_deref() == by.gesture
+        && last.author == by.author
+        && last.act == Act::Step.word();
+    let base = if continues { last.base } else { before.shown };
+    let number = before.revision + 1;
+    let step = StepRow::new(id, number, by.author, Act::Step, None, base, by.gesture);
+    insert_revision(connection, step, document)?;
+    if continues {
+        diesel::update(steps::table.find((id, before.revision)))
+            .set(steps::superseded_at.eq(now()))
+            .execute(connection)
+            .map_err(StoreError::from)?;
+    }
+    moved_on(connection, id, number, &piece, by.size.as_deref())?;
+    Ok(head(connection, id, by.author)?)
+}
+
+fn is_answered(
+    connection: &mut SqliteConnection,
+    id: &str,
+    by: &Change<'_>,
+) -> Result<bool, StoreError> {
+    let Some(request) = by.request else { return Ok(false) };
+    Ok(requests::answered(connection, id, request)?.is_some())
 }
 
 fn head(connection: &mut SqliteConnection, id: &str, author: &str) -> Result<Head, StoreError> {
@@ -251,12 +284,13 @@ fn head(connection: &mut SqliteConnection, id: &str, author: &str) -> Result<Hea
         .first(connection)
         .optional()?
         .ok_or(StoreError::NoSuchPiece)?;
-    let piece = document_of(connection, id, row.head)?.ok_or(StoreError::NoSuchPiece)?;
+    let (shown, piece) = last_good(connection, id, row.head)?;
     let steps = history::of(connection, id, author)?;
     Ok(Head {
         id: row.id,
         piece,
         revision: row.head,
+        shown,
         can_undo: steps.to_undo.is_some(),
         can_redo: steps.to_redo.is_some(),
     })
@@ -275,34 +309,41 @@ fn document_of(
     Ok(row.map(|row| piece::read(row.document.as_bytes())).transpose()?)
 }
 
-fn answered(
+/// The same where it can be read; where not, it is as if it were not there.
+fn readable_document_of(
     connection: &mut SqliteConnection,
     id: &str,
-    request: &str,
-) -> Result<Option<Option<Address>>, StoreError> {
-    let row: Option<RequestRow> = requests::table
-        .find(request)
-        .filter(requests::piece_id.eq(id))
-        .select(RequestRow::as_select())
-        .first(connection)
-        .optional()?;
-    Ok(row.map(|row| row.added.and_then(|added| Address::try_from(added).ok())))
+    number: i32,
+) -> Result<Option<Piece>, StoreError> {
+    match document_of(connection, id, number) {
+        Err(StoreError::Document(_)) => Ok(None),
+        other => other,
+    }
 }
 
-fn keep_request(
+/// A piece as it stands, or the last before that that can be read, with the number of its revision.
+pub(crate) fn last_good(
     connection: &mut SqliteConnection,
     id: &str,
-    by: &Change<'_>,
-) -> Result<(), StoreError> {
-    let Some(request) = by.request else { return Ok(()) };
-    let row = RequestRow {
-        id: request.to_owned(),
-        piece_id: id.to_owned(),
-        added: by.added.as_ref().map(ToString::to_string),
-        created_at: now(),
+    head: i32,
+) -> Result<(i32, Piece), StoreError> {
+    let newest = match document_of(connection, id, head) {
+        Ok(Some(piece)) => return Ok((head, piece)),
+        Ok(None) => StoreError::NoSuchPiece,
+        Err(error @ StoreError::Document(_)) => error,
+        Err(other) => return Err(other),
     };
-    diesel::insert_or_ignore_into(requests::table).values(&row).execute(connection)?;
-    Ok(())
+    let earlier: Vec<i32> = revisions::table
+        .filter(revisions::piece_id.eq(id).and(revisions::number.lt(head)))
+        .order(revisions::number.desc())
+        .select(revisions::number)
+        .load(connection)?;
+    for number in earlier {
+        if let Some(piece) = readable_document_of(connection, id, number)? {
+            return Ok((number, piece));
+        }
+    }
+    Err(newest)
 }
 
 fn insert_revision(
@@ -330,7 +371,10 @@ fn moved_on(
             pieces::head.eq(number),
             pieces::changed_at.eq(now()),
             pieces::name.eq(&piece.name),
+            pieces::plain.eq(plain(&piece.name)),
             pieces::size.eq(size),
+            pieces::longest.eq(size.and_then(longest_side)),
+            pieces::printer.eq(&piece.printer.id),
         ))
         .execute(connection)?;
     forget_revisions(connection, id, number)

@@ -1,10 +1,11 @@
 //! The printers pieces are made on.
 
 use crate::models::{PrinterRow, now};
-use crate::schema::{pieces, printers, revisions};
-use crate::{Store, StoreError};
+use crate::schema::{pieces, printers};
+use crate::{Store, StoreError, requests};
 use diesel::prelude::*;
-use kalotype_core::piece::{self, Printer};
+use diesel::sqlite::SqliteConnection;
+use kalotype_core::piece::Printer;
 
 /// More printers than this could not be looked through.
 const MOST_PRINTERS: i64 = 50;
@@ -22,29 +23,69 @@ impl Store {
         Ok(documents.iter().filter_map(|one| serde_json::from_str(one).ok()).collect())
     }
 
-    /// Keeps a printer: changes the one of the same id, or puts it behind the others. Until
-    /// [`Store::all_followed`] the pieces made on it are still to get its figures, in the name of `author`.
+    /// One of the printers at hand.
+    ///
+    /// # Errors
+    /// [`StoreError::NotOnShelf`], or where the database fails.
+    pub fn printer(&self, id: &str) -> Result<Printer, StoreError> {
+        printer(&mut *self.connection()?, id)
+    }
+
+    /// Puts a new printer behind the others, and returns its id. A request that did already does not again: the id is that
+    /// of the first.
     ///
     /// # Errors
     /// [`StoreError::PrintersFull`], or where the database fails.
-    pub fn keep_printer(&self, printer: &Printer, author: &str) -> Result<(), StoreError> {
-        let document = serde_json::to_string(printer).expect("a printer has only string keys");
+    pub fn add_printer(
+        &self,
+        printer: &Printer,
+        request: Option<&str>,
+    ) -> Result<String, StoreError> {
         self.connection()?.immediate_transaction(|connection| {
-            let changed = diesel::update(printers::table.find(&printer.id))
-                .set((printers::document.eq(&document), printers::following.eq(author)))
-                .execute(connection)?;
-            if changed > 0 {
-                return Ok(());
+            if let Some(made) = requests::made_by(connection, request)? {
+                return Ok(made);
             }
             let count: i64 = printers::table.count().get_result(connection)?;
             if count >= MOST_PRINTERS {
                 return Err(StoreError::PrintersFull(MOST_PRINTERS));
             }
-            let following = Some(author.to_owned());
-            let id = printer.id.clone();
-            let row = PrinterRow { id, document, created_at: now(), following };
+            let row = PrinterRow {
+                id: printer.id.clone(),
+                document: document_of(printer),
+                created_at: now(),
+                following: None,
+            };
             diesel::insert_into(printers::table).values(&row).execute(connection)?;
-            Ok(())
+            requests::keep(connection, request, &printer.id, None)?;
+            Ok(printer.id.clone())
+        })
+    }
+
+    /// Changes a printer: `change` gets it as it stands and gives the new one. Where anything but its name is another then,
+    /// the pieces made on it are to get its figures, in the name of `author`, until [`Store::all_followed`]. Returns
+    /// the printer, and whether they are.
+    ///
+    /// # Errors
+    /// [`StoreError::NotOnShelf`], what `change` returns, or where the database fails.
+    pub fn change_printer<E: From<StoreError> + From<diesel::result::Error>>(
+        &self,
+        id: &str,
+        author: &str,
+        change: impl FnOnce(&Printer) -> Result<Printer, E>,
+    ) -> Result<(Printer, bool), E> {
+        self.connection()?.immediate_transaction(|connection| {
+            let before = printer(connection, id)?;
+            let changed = Printer { id: id.to_owned(), ..change(&before)? };
+            let is_renamed_only = Printer { name: changed.name.clone(), ..before } == changed;
+            let row = printers::table.find(id);
+            let document = printers::document.eq(document_of(&changed));
+            match is_renamed_only {
+                true => diesel::update(row).set(document).execute(connection)?,
+                false => diesel::update(row)
+                    .set((document, printers::following.eq(author)))
+                    .execute(connection)?,
+            };
+            Ok((changed, !is_renamed_only))
         })
     }
 
@@ -68,7 +109,7 @@ impl Store {
     /// # Errors
     /// Where the database fails.
     pub fn all_followed(&self, printer: &Printer) -> Result<(), StoreError> {
-        let document = serde_json::to_string(printer).expect("a printer has only string keys");
+        let document = document_of(printer);
         // Unless it was given others meanwhile.
         diesel::update(printers::table.find(&printer.id))
             .filter(printers::document.eq(document))
@@ -91,19 +132,22 @@ impl Store {
     /// # Errors
     /// Where the database fails.
     pub fn made_on(&self, printer: &str) -> Result<Vec<String>, StoreError> {
-        let rows: Vec<(String, String)> = pieces::table
-            .inner_join(
-                revisions::table
-                    .on(revisions::piece_id.eq(pieces::id).and(revisions::number.eq(pieces::head))),
-            )
-            .filter(pieces::deleted_at.is_null())
-            .filter(revisions::document.like(format!("%\"{printer}\"%")))
-            .select((pieces::id, revisions::document))
-            .load(&mut self.connection()?)?;
-        let is_made_on = |document: &str| {
-            piece::read(document.as_bytes()).is_ok_and(|piece| piece.printer.id == printer)
-        };
-        let made = rows.into_iter().filter(|(_, document)| is_made_on(document));
-        Ok(made.map(|(id, _)| id).collect())
+        Ok(pieces::table
+            .filter(pieces::deleted_at.is_null().and(pieces::printer.eq(printer)))
+            .order(pieces::id)
+            .select(pieces::id)
+            .load(&mut self.connection()?)?)
     }
+}
+
+fn document_of(printer: &Printer) -> String {
+    serde_json::to_string(printer).expect("a printer has only string keys")
+}
+
+fn printer(connection: &mut SqliteConnection, id: &str) -> Result<Printer, StoreError> {
+    let document: Option<String> =
+        printers::table.find(id).select(printers::document).first(connection).optional()?;
+    // One that can no longer be read is in no list either.
+    let read = document.and_then(|document| serde_json::from_str(&document).ok());
+    read.ok_or(StoreError::NotOnShelf)
 }

@@ -14,6 +14,9 @@ diesel::table! {
         pictured -> Nullable<Integer>,
         drawer -> Nullable<Text>,
         uses_known -> Bool,
+        plain -> Nullable<Text>,
+        longest -> Nullable<Double>,
+        printer -> Nullable<Text>,
     }
 }
 
@@ -50,9 +53,19 @@ diesel::table! {
 diesel::table! {
     requests (id) {
         id -> Text,
-        piece_id -> Text,
+        made -> Text,
         added -> Nullable<Text>,
         created_at -> BigInt,
+    }
+}
+
+diesel::table! {
+    set_aside (kind, id, number) {
+        kind -> Text,
+        id -> Text,
+        number -> Integer,
+        document -> Binary,
+        is_lost -> Bool,
     }
 }
 

@@ -1,9 +1,9 @@
 //! The user's own typefaces and starters.
 
 use crate::models::{StarterRow, TypefaceRow, now};
-use crate::pieces::readable;
+use crate::pieces::{change_in, readable};
 use crate::schema::{starters, typefaces};
-use crate::{Store, StoreError};
+use crate::{Change, Store, StoreError, requests};
 use diesel::prelude::*;
 use diesel::sqlite::SqliteConnection;
 use kalotype_core::piece::{self, Piece};
@@ -40,11 +40,15 @@ pub struct OwnStarter {
 const MOST_FONT_BYTES: i64 = 128 << 20;
 
 impl Store {
-    /// Keeps a typeface.
+    /// Keeps a typeface, and returns its id. A request that did already does not again: the id is that of the first.
     ///
     /// # Errors
     /// [`StoreError::ShelfFull`], or where the database fails.
-    pub fn keep_typeface(&self, typeface: &OwnTypeface) -> Result<(), StoreError> {
+    pub fn keep_typeface(
+        &self,
+        typeface: &OwnTypeface,
+        request: Option<&str>,
+    ) -> Result<String, StoreError> {
         let row = TypefaceRow {
             id: typeface.id.clone(),
             name: typeface.name.clone(),
@@ -57,6 +61,9 @@ impl Store {
         self.connection()?.immediate_transaction(|connection| {
             use diesel::dsl::sql;
             use diesel::sql_types::BigInt;
+            if let Some(made) = requests::made_by(connection, request)? {
+                return Ok(made);
+            }
             let kept: i64 = typefaces::table
                 .select(sql::<BigInt>("coalesce(sum(length(font)), 0)"))
                 .first(connection)?;
@@ -64,7 +71,8 @@ impl Store {
                 return Err(StoreError::ShelfFull(MOST_FONT_BYTES >> 20));
             }
             diesel::insert_into(typefaces::table).values(&row).execute(connection)?;
-            Ok(())
+            requests::keep(connection, request, &row.id, None)?;
+            Ok(row.id)
         })
     }
 
@@ -99,21 +107,45 @@ impl Store {
         if gone == 1 { Ok(()) } else { Err(StoreError::NotOnShelf) }
     }
 
+    /// Changes a piece and keeps it as a starter under a name, both or neither, and returns the starter's id: a new one, or
+    /// that of the starter whose place it takes. A name that is taken gets a number. A request that did already
+    /// does not again.
+    ///
+    /// # Errors
+    /// [`StoreError::NotOnShelf`] where the starter is gone whose place it was to take, and as [`Store::change`].
+    pub fn keep_as_starter<E: From<StoreError> + From<diesel::result::Error>>(
+        &self,
+        id: &str,
+        by: &Change<'_>,
+        change: impl FnOnce(&Piece) -> Result<Piece, E>,
+        (name, instead_of): (&str, Option<&str>),
+    ) -> Result<String, E> {
+        self.connection()?.immediate_transaction(|connection| {
+            if let Some(made) = requests::made_by(connection, by.request)? {
+                return Ok(made);
+            }
+            // The request is remembered for the starter.
+            let by_itself = Change { request: None, ..by.clone() };
+            let head = change_in(connection, id, &by_itself, change)?;
+            let made = match instead_of {
+                Some(starter) => {
+                    change_starter(connection, starter, &head.piece, name)?;
+                    starter.to_owned()
+                }
+                None => keep_starter(connection, &head.piece, name)?,
+            };
+            requests::keep(connection, by.request, &made, None)?;
+            Ok(made)
+        })
+    }
+
     /// Keeps a piece as a starter under a name and returns the starter's id. A name that is taken gets a
     /// number.
     ///
     /// # Errors
     /// Where the piece could not be read back or the database fails.
     pub fn keep_starter(&self, piece: &Piece, name: &str) -> Result<String, StoreError> {
-        let document = readable(piece)?;
-        let id = uuid::Uuid::new_v4().simple().to_string();
-        self.connection()?.immediate_transaction(|connection| {
-            let name = free_name(connection, name, &id)?;
-            let row =
-                StarterRow { id: id.clone(), document, created_at: now(), name, deleted_at: None };
-            diesel::insert_into(starters::table).values(&row).execute(connection)?;
-            Ok(id)
-        })
+        self.connection()?.immediate_transaction(|connection| keep_starter(connection, piece, name))
     }
 
     /// Puts a piece in the place of what a starter made, under a name; its id stays.
@@ -121,14 +153,8 @@ impl Store {
     /// # Errors
     /// [`StoreError::NotOnShelf`], or as [`Store::keep_starter`].
     pub fn change_starter(&self, id: &str, piece: &Piece, name: &str) -> Result<(), StoreError> {
-        let document = readable(piece)?;
-        self.connection()?.immediate_transaction(|connection| {
-            rename(connection, id, name)?;
-            diesel::update(starters::table.find(id))
-                .set(starters::document.eq(document))
-                .execute(connection)?;
-            Ok(())
-        })
+        self.connection()?
+            .immediate_transaction(|connection| change_starter(connection, id, piece, name))
     }
 
     /// Gives a starter another name; one that is taken gets a number.
@@ -195,6 +221,33 @@ impl Store {
             Ok(())
         })
     }
+}
+
+fn keep_starter(
+    connection: &mut SqliteConnection,
+    piece: &Piece,
+    name: &str,
+) -> Result<String, StoreError> {
+    let document = readable(piece)?;
+    let id = uuid::Uuid::new_v4().simple().to_string();
+    let name = free_name(connection, name, &id)?;
+    let row = StarterRow { id: id.clone(), document, created_at: now(), name, deleted_at: None };
+    diesel::insert_into(starters::table).values(&row).execute(connection)?;
+    Ok(id)
+}
+
+fn change_starter(
+    connection: &mut SqliteConnection,
+    id: &str,
+    piece: &Piece,
+    name: &str,
+) -> Result<(), StoreError> {
+    let document = readable(piece)?;
+    rename(connection, id, name)?;
+    diesel::update(starters::table.find(id))
+        .set(starters::document.eq(document))
+        .execute(connection)?;
+    Ok(())
 }
 
 fn own_starter(row: StarterRow) -> Result<OwnStarter, StoreError> {

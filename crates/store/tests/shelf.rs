@@ -24,12 +24,15 @@ fn typefaces_are_kept_by_name_until_they_are_dropped_or_the_shelf_is_full() {
     let path = folder.path().join("test.db");
     let store = Store::open(&path).unwrap();
     let (solveig, anker) = (typeface("own-1", "Solveig", 10), typeface("own-2", "Anker", 20));
-    store.keep_typeface(&solveig).unwrap();
-    store.keep_typeface(&anker).unwrap();
+    assert_eq!(store.keep_typeface(&solveig, Some("r-1")).unwrap(), "own-1");
+    // The same request keeps nothing more.
+    let again = typeface("own-9", "Solveig", 10);
+    assert_eq!(store.keep_typeface(&again, Some("r-1")).unwrap(), "own-1");
+    store.keep_typeface(&anker, None).unwrap();
     drop(store);
     let store = Store::open(&path).unwrap();
     assert_eq!(store.typefaces().unwrap(), [anker, solveig.clone()]);
-    let full = store.keep_typeface(&typeface("own-3", "Huge", 128 << 20)).unwrap_err();
+    let full = store.keep_typeface(&typeface("own-3", "Huge", 128 << 20), None).unwrap_err();
     assert!(matches!(full, StoreError::ShelfFull(128)), "{full}");
     store.drop_typeface("own-2").unwrap();
     assert!(matches!(store.drop_typeface("own-2").unwrap_err(), StoreError::NotOnShelf));
@@ -68,6 +71,32 @@ fn starters_are_pieces_of_their_own_with_names_of_their_own() {
     assert!(matches!(store.rename_starter(&second, "X"), Err(StoreError::NotOnShelf)));
     store.restore_starter(&second).unwrap();
     assert_eq!((store.starter(&second).unwrap().piece, name(&second)), (wider, "Tag".to_owned()));
+}
+
+/// A piece and the starter that is kept of it change together: where the starter is gone neither does, and the same request keeps
+/// one.
+#[test]
+fn a_piece_and_its_starter_are_kept_together() {
+    let folder = tempfile::tempdir().unwrap();
+    let store = Store::open(&folder.path().join("test.db")).unwrap();
+    let id = store.create(&Piece::new("one", Unit::Millimetre), &Change::default()).unwrap();
+    let keep = |name: &str, request, instead_of| {
+        let by = Change { request, ..Change::default() };
+        let change =
+            |piece: &Piece| Ok::<_, StoreError>(Piece { name: name.to_owned(), ..piece.clone() });
+        store.keep_as_starter(&id, &by, change, ("Tag", instead_of))
+    };
+    assert!(matches!(keep("two", None, Some("gone")), Err(StoreError::NotOnShelf)));
+    assert_eq!(store.head(&id, "").unwrap().revision, 1);
+    let made = keep("two", Some("r-1"), None).unwrap();
+    assert_eq!(keep("two", Some("r-1"), None).unwrap(), made);
+    assert_eq!((store.starters().unwrap().len(), store.head(&id, "").unwrap().revision), (1, 2));
+    let deleted = keep("three", None, None).unwrap();
+    store.drop_starter(&deleted).unwrap();
+    assert!(matches!(keep("four", Some("r-2"), Some(&deleted)), Err(StoreError::NotOnShelf)));
+    // What was refused may be asked for again.
+    assert_eq!(keep("four", Some("r-2"), Some(&made)).unwrap(), made);
+    assert_eq!(store.starter(&made).unwrap().piece.name, "four");
 }
 
 #[test]
@@ -123,9 +152,16 @@ fn the_palette_begins_as_shipped_and_keeps_what_is_made_of_it() {
     assert_eq!(store.filaments().unwrap(), shipped_palette());
     let mut sail = shipped_palette().remove(1);
     (sail.name, sail.spool_price) = ("Sail white, matt".to_owned(), 31.5);
-    store.keep_filament(&sail).unwrap();
+    let change = |_: &Filament| Ok::<_, StoreError>(sail.clone());
+    assert_eq!(store.change_filament(&sail.id, change).unwrap(), sail);
+    let gone = store.change_filament("nothing", change).unwrap_err();
+    assert!(matches!(gone, StoreError::NotOnShelf));
     let own = Filament { id: "own".to_owned(), colour: Rgb([1, 2, 3]), ..sail.clone() };
-    store.keep_filament(&own).unwrap();
+    for _ in 0..2 {
+        let own = Filament { name: "Told apart by its request".to_owned(), ..own.clone() };
+        assert_eq!(store.add_filament(&own, Some("r-2")).unwrap(), "own");
+    }
+    store.change_filament("own", |_| Ok::<_, StoreError>(own.clone())).unwrap();
     store.drop_filament("harbour").unwrap();
     drop(store);
 

@@ -647,7 +647,9 @@ export class Desk extends EventTarget {
   async carryOut(request) {
     request.word ??= newGesture();
     const isEdit = request.body !== undefined;
-    const body = isEdit ? { ...request.body, revision: this.view.revision } : undefined;
+    // Sent again it is the same to the letter: with something else to say it would be another request.
+    request.content ??= isEdit ? { ...request.body, revision: this.view.revision } : undefined;
+    const body = request.content;
     let failures = 0;
     for (let pause = FIRST_RETRY_MS; ; pause = Math.min(2 * pause, LAST_RETRY_MS)) {
       try {

@@ -176,6 +176,10 @@ const page = {
   get stateTrouble() {
     return troubleOf(this.state);
   },
+  /** What is said last; where nothing is, that what is shown is not the newest state. */
+  get notice() {
+    return this.said || (this.view?.unread ? UNREAD : '');
+  },
   get hasNothingChosen() {
     return this.selected === null;
   },
@@ -332,6 +336,10 @@ const page = {
     event.target.closest('dialog').close();
   },
 };
+
+// What is kept of a document that can no longer be read is an earlier state.
+const UNREAD =
+  'The newest state of this piece cannot be read. You see the last one that can; what you change is kept on it.';
 
 Alpine.data('piecePage', () =>
   joined(

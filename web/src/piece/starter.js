@@ -1,5 +1,5 @@
 // Keeping a piece as a starter that asks for some of its fields.
-import { send } from '../requests.js';
+import { make, send } from '../requests.js';
 
 export const starter = (desk) => ({
   candidates: [],
@@ -57,7 +57,7 @@ export const starter = (desk) => ({
       .map(({ target, field, label }) => ({ target, field, label }));
     try {
       const [name, instead_of] = [this.starterName, this.insteadOf || null];
-      await send('POST', `${desk.address}/starter`, { fronted, name, instead_of });
+      await make(`${desk.address}/starter`, { fronted, name, instead_of });
       this.$refs.starter.close();
       await desk.load();
       this.said = `Kept as the starter “${name}”. It stands on the page of pieces.`;

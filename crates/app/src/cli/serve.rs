@@ -29,8 +29,13 @@ pub(super) fn demo(arguments: &DemoArguments) -> anyhow::Result<ExitCode> {
     let (temporary, _alone);
     let folder = match &arguments.data {
         Some(folder) => {
-            _alone = alone_in(folder, DEMO_DATABASE)?;
-            for ending in ["", "-wal", "-shm"] {
+            // A file that is held is emptied and not taken away: another server would take hold of another one.
+            let alone = alone_in(folder, DEMO_DATABASE)?;
+            alone.set_len(0).with_context(|| {
+                format!("cannot empty the old {}", folder.join(DEMO_DATABASE).display())
+            })?;
+            _alone = alone;
+            for ending in ["-wal", "-shm"] {
                 let file = folder.join(format!("{DEMO_DATABASE}{ending}"));
                 if file.exists() {
                     std::fs::remove_file(&file)
@@ -50,17 +55,27 @@ pub(super) fn demo(arguments: &DemoArguments) -> anyhow::Result<ExitCode> {
 }
 
 /// Makes a folder where there is none and takes a database in it for this process alone: two servers on
-/// one would not know what the other has running. The hold ends with the process, however it ends.
+/// one would not know what the other has running. It is the database itself that is held, not a file beside it that somebody
+/// may clear away. The hold ends with the process, however it ends.
 fn alone_in(folder: &Path, database: &str) -> anyhow::Result<File> {
+    use std::os::unix::fs::OpenOptionsExt;
     std::fs::create_dir_all(folder)
         .with_context(|| format!("cannot make the folder {}", folder.display()))?;
-    let path = folder.join(database).with_extension("lock");
-    let file = File::create(&path).with_context(|| format!("cannot write {}", path.display()))?;
+    let path = folder.join(database);
+    // Never closed before the process ends: that would let go of what SQLite itself holds of the file.
+    let file = File::options()
+        .read(true)
+        .write(true)
+        .create(true)
+        .truncate(false)
+        .mode(0o600)
+        .open(&path)
+        .with_context(|| format!("cannot open {}", path.display()))?;
     match file.try_lock() {
         Ok(()) => Ok(file),
         Err(TryLockError::WouldBlock) => bail!(
             "another Kalotype is at work on {}; use that one, or name another folder with --data",
-            folder.join(database).display()
+            path.display()
         ),
         // A file system that knows no locks is no reason to keep somebody from their pieces.
         Err(TryLockError::Error(_)) => Ok(file),

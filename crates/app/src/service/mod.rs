@@ -9,6 +9,7 @@ mod drawings;
 mod error;
 mod exports;
 mod facts;
+mod field_change;
 mod library;
 mod meshes;
 mod pieces;
@@ -22,6 +23,7 @@ pub use drawings::{DrawingChoice, Drawn, ToneChoice};
 pub use error::Trouble;
 pub use exports::{Asked, Exported, check_copies, export, mesh_file_name, shape_file_name};
 pub use facts::{Facts, SwapsView, facts_of, swaps_of};
+pub use field_change::FieldChange;
 pub use meshes::{
     FaceReport, Looked, faces_of, given_size_words, piece_of, report_on, size_words, stock_of,
 };

@@ -2,6 +2,7 @@
 
 use super::starters::starter_name;
 use super::{Service, Trouble, given_size_words, size_words};
+use kalotype_core::content::content_id;
 use kalotype_core::edit::{apply, checked};
 use kalotype_core::evaluate::{Evaluation, Sample, evaluate, samples};
 use kalotype_core::export::picture_of;
@@ -35,6 +36,12 @@ pub struct Viewer {
 }
 
 impl Viewer {
+    /// The same with what a request sent along as a file: with another file it is another request.
+    pub fn with_file(self, mark: &str) -> Self {
+        let request = self.request.map(|word| content_id("", format!("{word}\n{mark}").as_bytes()));
+        Viewer { request, ..self }
+    }
+
     fn change<'a>(&'a self, gesture: Option<&'a str>, added: Option<Address>) -> Change<'a> {
         Change {
             author: &self.person,
@@ -483,14 +490,13 @@ impl Service {
             return Err(Trouble::Bad(message.to_owned()));
         }
         let name = starter_name(&name)?;
-        let head = self.change(id, viewer, |piece| Piece { fronted, ..piece })?;
-        match instead_of {
-            Some(starter) => {
-                self.store.change_starter(&starter, &head.piece, &name)?;
-                Ok(starter)
-            }
-            None => Ok(self.store.keep_starter(&head.piece, &name)?),
-        }
+        let change = |piece: &Piece| {
+            let piece = Piece { fronted, ..piece.clone() };
+            checked(&piece)?;
+            Ok::<_, Trouble>(piece)
+        };
+        let place = (name.as_str(), instead_of.as_deref());
+        self.store.keep_as_starter(id, &viewer.change(None, None), change, place)
     }
 }
 

@@ -1,10 +1,10 @@
 //! Printers: kept, measured on a gauge, and the pieces that follow them.
 
 use super::pieces::Viewer;
-use super::{Service, Trouble};
+use super::{FieldChange, Service, Trouble};
 use kalotype_core::edit::checked;
 use kalotype_core::gauge::{GaugeJoint, Went, gauge, read_off};
-use kalotype_core::piece::{FitSource, Piece, Printer};
+use kalotype_core::piece::{EditError, FitSource, Piece, Printer};
 use kalotype_store::{Change, StoreError};
 use serde::Serialize;
 
@@ -28,20 +28,37 @@ impl Service {
         Ok(std::iter::once(Printer::default()).chain(self.store.printers()?).collect())
     }
 
-    /// Keeps a printer, and gives its figures to the pieces that are made on it. Fits that somebody
-    /// changed are theirs from then on.
+    /// Keeps a new printer, and returns it as it is kept. The same request keeps one.
     ///
     /// # Errors
     /// What it cannot be, or what the store says.
-    pub fn keep_printer(&self, printer: Printer, viewer: &Viewer) -> Result<BroughtUp, Trouble> {
-        let before = self.store.printers()?.into_iter().find(|one| one.id == printer.id);
-        let before = before.unwrap_or_default();
-        if printer.fits != before.fits {
-            return self.bring_up(Printer { source: FitSource::Typed, ..printer }, viewer);
-        }
-        // Another growth alone changes nothing of what was measured.
-        let Printer { fits, source, .. } = before.with_growth(printer.growth);
-        self.bring_up(Printer { fits, source, ..printer }, viewer)
+    pub fn add_printer(&self, printer: Printer, viewer: &Viewer) -> Result<Printer, Trouble> {
+        let id = format!("own-{}", uuid::Uuid::new_v4().simple());
+        let printer = checked_printer(Printer { id, ..printer })?;
+        let id = self.store.add_printer(&printer, viewer.request.as_deref())?;
+        Ok(self.store.printer(&id)?)
+    }
+
+    /// Changes a field of a printer, and gives its figures to the pieces that are made on it. Fits that somebody
+    /// changed are theirs from then on. Another name alone changes no piece.
+    ///
+    /// # Errors
+    /// What it cannot be, what somebody else changed since it was seen, or what the store says.
+    pub fn change_printer(
+        &self,
+        id: &str,
+        change: &FieldChange,
+        viewer: &Viewer,
+    ) -> Result<BroughtUp, Trouble> {
+        self.bring_up(id, viewer, |before| {
+            let printer = change.made_in(before)?;
+            if printer.fits != before.fits {
+                return Ok(Printer { source: FitSource::Typed, ..printer });
+            }
+            // Another growth alone changes nothing of what was measured.
+            let Printer { fits, source, .. } = before.clone().with_growth(printer.growth);
+            Ok(Printer { fits, source, ..printer })
+        })
     }
 
     /// Replaces the fits of a printer by what was read off a gauge today.
@@ -50,9 +67,10 @@ impl Service {
     /// A reading that cannot be, a printer that is gone, or what the store says.
     pub fn measured(&self, id: &str, went: &[Went], viewer: &Viewer) -> Result<BroughtUp, Trouble> {
         let fits = read_off(went).map_err(Trouble::Bad)?;
-        let printer = self.printer(id)?;
         let today = chrono::Local::now().date_naive().to_string();
-        self.bring_up(Printer { fits, source: FitSource::Measured(today), ..printer }, viewer)
+        self.bring_up(id, viewer, |before| {
+            Ok(Printer { fits, source: FitSource::Measured(today), ..before.clone() })
+        })
     }
 
     /// A gauge for a printer, not kept yet.
@@ -64,21 +82,22 @@ impl Service {
         Ok(gauge(joint, &found.ok_or(StoreError::NotOnShelf)?))
     }
 
-    fn printer(&self, id: &str) -> Result<Printer, Trouble> {
-        let found = self.store.printers()?.into_iter().find(|one| one.id == id);
-        Ok(found.ok_or(StoreError::NotOnShelf)?)
-    }
-
-    fn bring_up(&self, printer: Printer, viewer: &Viewer) -> Result<BroughtUp, Trouble> {
-        if printer.id == Printer::SHIPPED_ID {
+    fn bring_up(
+        &self,
+        id: &str,
+        viewer: &Viewer,
+        change: impl FnOnce(&Printer) -> Result<Printer, Trouble>,
+    ) -> Result<BroughtUp, Trouble> {
+        if id == Printer::SHIPPED_ID {
             let message = "This one stays as it came. Add a printer of your own and change that.";
             return Err(Trouble::Bad(message.to_owned()));
         }
-        if let Some(message) = printer.trouble() {
-            return Err(Trouble::Bad(message));
+        let change = |before: &Printer| checked_printer(change(before)?);
+        let (printer, is_followed) = self.store.change_printer(id, &viewer.person, change)?;
+        match is_followed {
+            true => self.followed(printer, &viewer.person),
+            false => Ok(BroughtUp { printer, pieces: 0, left: Vec::new() }),
         }
-        self.store.keep_printer(&printer, &viewer.person)?;
-        self.followed(printer, &viewer.person)
     }
 
     /// Goes on where giving the figures of printers to pieces was broken off. Pieces that have them already
@@ -96,28 +115,36 @@ impl Service {
     /// Gives the figures of a printer to the pieces that are made on it.
     fn followed(&self, printer: Printer, author: &str) -> Result<BroughtUp, Trouble> {
         let mut brought = BroughtUp { printer: printer.clone(), pieces: 0, left: Vec::new() };
-        for id in self.store.made_on(&printer.id)? {
-            let by = Change { author, ..Change::default() };
-            let mut name = String::new();
-            let changed = self.store.change::<Trouble>(&id, &by, |piece| {
-                name.clone_from(&piece.name);
-                let mut piece = piece.clone();
-                piece.give_printer(printer.clone());
-                checked(&piece)?;
-                Ok(piece)
-            });
-            match changed {
+        let by = Change { author, ..Change::default() };
+        let ids = self.store.made_on(&printer.id)?;
+        let all = self.store.change_several::<Trouble>(&ids, &by, |piece| {
+            let mut changed = piece.clone();
+            changed.give_printer(printer.clone());
+            checked(&changed).map_err(|error| {
+                let message = format!("{}: {}", piece.name, error.message);
+                EditError { message, ..error }
+            })?;
+            Ok(changed)
+        })?;
+        for one in all {
+            match one {
                 Ok(_) => brought.pieces += 1,
                 // Deleted meanwhile.
                 Err(Trouble::Store(StoreError::NoSuchPiece)) => {}
-                Err(Trouble::Edit(error)) => {
-                    brought.left.push(format!("{name}: {}", error.message))
-                }
+                Err(Trouble::Edit(error)) => brought.left.push(error.message),
                 Err(other) => return Err(other),
             }
         }
         self.store.all_followed(&printer)?;
         Ok(brought)
+    }
+}
+
+/// A printer that can be.
+fn checked_printer(printer: Printer) -> Result<Printer, Trouble> {
+    match printer.trouble() {
+        Some(message) => Err(Trouble::Bad(message)),
+        None => Ok(printer),
     }
 }
 
@@ -143,10 +170,11 @@ mod tests {
         };
         let id = {
             let service = Service::new(Store::open(&file).unwrap(), Readers::Here).unwrap();
-            service.keep_printer(printer.clone(), &astrid).unwrap();
+            service.store.add_printer(&printer, None).unwrap();
             let piece = Piece::new("Gauge shelf", Unit::Millimetre);
             let id = service.create(&Piece { printer, ..piece }, &astrid).unwrap();
-            service.store.keep_printer(&finer, "Åstrid").unwrap();
+            let change = |_: &Printer| Ok::<_, StoreError>(finer);
+            service.store.change_printer("printer-7", "Åstrid", change).unwrap();
             id
         };
         let service = Service::new(Store::open(&file).unwrap(), Readers::Here).unwrap();
@@ -168,16 +196,55 @@ mod tests {
         let service = Service::new(store, Readers::Here).unwrap();
         let viewer = Viewer::default();
         let printer = Printer { id: "printer-7".to_owned(), ..Printer::default() };
-        service.keep_printer(printer, &viewer).unwrap();
+        service.store.add_printer(&printer, None).unwrap();
         let went = [Went::Not, Went::Not, Went::Mallet, Went::Hand]
             .into_iter()
             .chain(std::iter::repeat(Went::Itself))
             .take(10)
             .collect::<Vec<_>>();
         let measured = service.measured("printer-7", &went, &viewer).unwrap().printer;
-        let grows = Printer { growth: Length::mm(0.05), ..measured.clone() };
-        let kept = service.keep_printer(grows, &viewer).unwrap().printer;
+        let grows = FieldChange {
+            field: "growth".to_owned(),
+            seen: serde_json::json!(measured.growth),
+            value: serde_json::json!(0.05),
+        };
+        let kept = service.change_printer("printer-7", &grows, &viewer).unwrap().printer;
         assert_eq!((kept.drawn(), kept.source), (measured.drawn(), measured.source));
         assert_eq!(kept.fits.snug, Length::mm(0.1));
+    }
+
+    /// Pieces made on a printer get its figures, and nothing where it only gets another name; and the same request twice makes
+    /// one printer.
+    #[test]
+    fn another_name_of_a_printer_changes_no_piece() {
+        let folder = tempfile::tempdir().unwrap();
+        let store = Store::open(&folder.path().join("test.db")).unwrap();
+        let service = Service::new(store, Readers::Here).unwrap();
+        let viewer = Viewer { request: Some("r-1".to_owned()), ..Viewer::default() };
+        let printer = service.add_printer(Printer::default(), &viewer).unwrap();
+        assert_eq!(service.add_printer(Printer::default(), &viewer).unwrap(), printer);
+        assert_eq!(service.printers().unwrap().len(), 2, "and the one that comes with the program");
+        let viewer = Viewer::default();
+        let piece = Piece::new("Berth", Unit::Millimetre);
+        let ids: Vec<String> = (0..90)
+            .map(|_| {
+                let piece = Piece { printer: printer.clone(), ..piece.clone() };
+                service.create(&piece, &viewer).unwrap()
+            })
+            .collect();
+        let change =
+            |field: &str, seen, value| FieldChange { field: field.to_owned(), seen, value };
+        let name = change("name", serde_json::json!(printer.name), serde_json::json!("Long quay"));
+        let brought = service.change_printer(&printer.id, &name, &viewer).unwrap();
+        assert_eq!((brought.pieces, brought.printer.name.as_str()), (0, "Long quay"));
+        assert_eq!(service.head(&ids[7], &viewer).unwrap().revision, 1);
+        let line = change("line", serde_json::json!(printer.line), serde_json::json!(0.6));
+        let brought = service.change_printer(&printer.id, &line, &viewer).unwrap();
+        assert_eq!(brought.pieces, 90);
+        for id in &ids {
+            let head = service.head(id, &viewer).unwrap();
+            assert_eq!((head.revision, head.piece.printer.clone()), (2, brought.printer.clone()));
+        }
+        assert!(service.store.followed().unwrap().is_empty());
     }
 }

@@ -1,6 +1,6 @@
 //! The user's own typefaces.
 
-use super::{Service, Trouble};
+use super::{Service, Trouble, Viewer};
 use kalotype_core::lettering::{OWN_FACE, OpenedFont, TYPEFACES, open_font};
 use kalotype_core::library::Library;
 use kalotype_store::OwnTypeface;
@@ -14,7 +14,7 @@ impl Service {
         open_font(file).map_err(|error| Trouble::Bad(error.to_string()))
     }
 
-    /// Keeps a face of a font file, a variable one at a weight.
+    /// Keeps a face of a font file, a variable one at a weight. The same request keeps one.
     ///
     /// # Errors
     /// Why it cannot be used, or what the store says.
@@ -22,8 +22,8 @@ impl Service {
         &self,
         file: &[u8],
         name: &str,
-        index: u32,
-        weight: Option<f32>,
+        (index, weight): (u32, Option<f32>),
+        viewer: &Viewer,
     ) -> Result<OwnTypeface, Trouble> {
         let font = self.look_into_font(file)?;
         let name: String = name.trim().chars().take(80).collect();
@@ -39,8 +39,11 @@ impl Service {
             licence: font.licence,
         };
         self.library.take_up(&kept).map_err(|error| Trouble::Bad(error.to_string()))?;
-        self.store().keep_typeface(&kept).inspect_err(|_| self.library.forget(&kept.id))?;
-        Ok(kept)
+        let made = self.store().keep_typeface(&kept, viewer.request.as_deref());
+        if !made.as_ref().is_ok_and(|made| *made == kept.id) {
+            self.library.forget(&kept.id);
+        }
+        Ok(OwnTypeface { id: made?, ..kept })
     }
 
     /// Takes a typeface away; pieces set in it say so.

@@ -28,6 +28,8 @@ struct View<'a> {
     revision: i32,
     can_undo: bool,
     can_redo: bool,
+    /// Whether its newest state cannot be read, so that an earlier one is shown.
+    unread: bool,
     piece: &'a Piece,
     added: Option<&'a Address>,
     /// How the piece's filaments are drawn, in their order.
@@ -561,6 +563,7 @@ pub fn encode(service: &Service, head: &Head, worked: &Worked, added: Option<&Ad
     let view = View {
         revision: head.revision,
         can_undo: head.can_undo,
+        unread: head.shown != head.revision,
         can_redo: head.can_redo,
         piece,
         added,

@@ -3,7 +3,7 @@
 use super::error::{WebError, as_page};
 use super::pieces::html;
 use super::studio::Studio;
-use crate::service::Trouble;
+use crate::service::{FieldChange, Trouble, Viewer};
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
 use kalotype_core::filament::Filament;
@@ -33,22 +33,46 @@ pub async fn list_filaments(studio: web::Data<Studio>) -> Result<impl Responder,
     Ok(HttpResponse::Ok().json(filaments))
 }
 
-/// Keeps a filament; one without an id is a new one.
+/// Keeps a new filament; the same request keeps one.
 #[post("/api/filaments")]
-pub async fn keep_filament(
+pub async fn add_filament(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     filament: web::Json<Filament>,
 ) -> Result<impl Responder, WebError> {
-    let mut filament = filament.into_inner();
-    if filament.id.is_empty() {
-        filament.id = format!("own-{}", uuid::Uuid::new_v4().simple());
+    let id = format!("own-{}", uuid::Uuid::new_v4().simple());
+    let filament = checked(Filament { id, ..filament.into_inner() })?;
+    let kept = studio
+        .shelf(move |service| {
+            let id = service.store().add_filament(&filament, viewer.request.as_deref())?;
+            Ok(Filament { id, ..filament })
+        })
+        .await?;
+    Ok(HttpResponse::Created().json(kept))
+}
+
+/// Changes a field of a filament; pieces keep their copies.
+#[post("/api/filaments/{id}")]
+pub async fn change_filament(
+    studio: web::Data<Studio>,
+    id: web::Path<String>,
+    change: web::Json<FieldChange>,
+) -> Result<impl Responder, WebError> {
+    let kept = studio
+        .shelf(move |service| {
+            service
+                .store()
+                .change_filament(&id, |filament| checked(change.made_in::<Filament>(filament)?))
+        })
+        .await?;
+    Ok(HttpResponse::Ok().json(kept))
+}
+
+fn checked(filament: Filament) -> Result<Filament, Trouble> {
+    match filament.problems().into_iter().next() {
+        Some((_, message)) => Err(Trouble::Bad(message)),
+        None => Ok(filament),
     }
-    if let Some((_, message)) = filament.problems().into_iter().next() {
-        return Err(Trouble::Bad(message).into());
-    }
-    let kept = filament.clone();
-    studio.shelf(move |service| Ok(service.store().keep_filament(&kept)?)).await?;
-    Ok(HttpResponse::Ok().json(filament))
 }
 
 /// Takes a filament away; pieces keep their copies.

@@ -12,7 +12,7 @@ use askama::Template;
 use kalotype_core::formats::MAX_MESH_BYTES;
 use kalotype_core::piece::{BlankKind, Piece};
 use kalotype_core::units::Unit;
-use kalotype_store::{Listed, Move, Order, Place, Sought};
+use kalotype_store::{Listed, Move, Order, Place, PutAside, Sought};
 use serde::{Deserialize, Serialize};
 use std::time::{SystemTime, UNIX_EPOCH};
 
@@ -33,6 +33,8 @@ struct PiecesPage {
     /// The drawers with how many are in each, and how many are deleted.
     drawers: Vec<(String, i64)>,
     deleted: i64,
+    /// What could not be read any more and was put aside.
+    aside: PutAside,
     /// Whether a pass-phrase was asked for.
     is_locked: bool,
 }
@@ -188,19 +190,22 @@ pub async fn list(
     let sought = asked.sought();
     let listed = studio.shelf(move |service| {
         let (pieces, count) = service.list(&sought, (page - 1) * ON_A_PAGE, ON_A_PAGE)?;
-        Ok((pieces, count, service.starters()?, service.store().drawers()?))
+        let store = service.store();
+        Ok((pieces, count, service.starters()?, store.drawers()?, store.put_aside()?))
     });
-    let page = listed.await.map(|(listed, count, starters, (drawers, deleted))| PiecesPage {
-        pieces: listed.into_iter().map(Card::from).collect(),
-        starters,
-        count,
-        page,
-        pages: count.div_ceil(ON_A_PAGE),
-        asked,
-        drawers,
-        deleted,
-        is_locked: access.asks(),
-    });
+    let page =
+        listed.await.map(|(listed, count, starters, (drawers, deleted), aside)| PiecesPage {
+            pieces: listed.into_iter().map(Card::from).collect(),
+            starters,
+            count,
+            page,
+            pages: count.div_ceil(ON_A_PAGE),
+            asked,
+            drawers,
+            deleted,
+            aside,
+            is_locked: access.asks(),
+        });
     match page {
         Ok(page) => html(&page),
         Err(error) => as_page(&error),
@@ -252,7 +257,7 @@ pub async fn import(
     body: web::Payload,
 ) -> Result<impl Responder, WebError> {
     let file = take_in(&studio, &viewer, body, MAX_MESH_BYTES, "file").await?;
-    let by = viewer.clone();
+    let by = viewer.clone().with_file(file.mark());
     let made = studio.heavy(&viewer, move |service, halt| {
         let piece = service.import(&file.bytes()?, &halt)?;
         service.create(&piece, &by)

@@ -3,7 +3,7 @@
 use super::error::{WebError, as_page};
 use super::pieces::{Made, html};
 use super::studio::Studio;
-use crate::service::Viewer;
+use crate::service::{FieldChange, Viewer};
 use actix_web::{HttpResponse, Responder, get, post, web};
 use askama::Template;
 use kalotype_core::gauge::{CLEARANCES, GaugeJoint, Went};
@@ -44,18 +44,27 @@ pub async fn list_printers(studio: web::Data<Studio>) -> Result<impl Responder, 
     Ok(HttpResponse::Ok().json(studio.shelf(|service| service.printers()).await?))
 }
 
-/// Keeps a printer; one without an id is a new one. The pieces that are made on it follow.
+/// Keeps a new printer; the same request keeps one.
 #[post("/api/printers")]
-pub async fn keep_printer(
+pub async fn add_printer(
     studio: web::Data<Studio>,
     viewer: Viewer,
     printer: web::Json<Printer>,
 ) -> Result<impl Responder, WebError> {
-    let mut printer = printer.into_inner();
-    if printer.id.is_empty() {
-        printer.id = format!("own-{}", uuid::Uuid::new_v4().simple());
-    }
-    let kept = studio.shelf(move |service| service.keep_printer(printer, &viewer)).await?;
+    let printer = printer.into_inner();
+    let kept = studio.shelf(move |service| service.add_printer(printer, &viewer)).await?;
+    Ok(HttpResponse::Created().json(kept))
+}
+
+/// Changes a field of a printer. The pieces that are made on it follow.
+#[post("/api/printers/{id}")]
+pub async fn change_printer(
+    studio: web::Data<Studio>,
+    viewer: Viewer,
+    id: web::Path<String>,
+    change: web::Json<FieldChange>,
+) -> Result<impl Responder, WebError> {
+    let kept = studio.shelf(move |service| service.change_printer(&id, &change, &viewer)).await?;
     Ok(HttpResponse::Ok().json(kept))
 }
 

@@ -55,7 +55,7 @@ fn opens(path: &str) -> TestRequest {
 async fn told(response: ServiceResponse<impl MessageBody>) -> (u16, Value) {
     let status = response.status().as_u16();
     let body = read_body(response).await;
-    let is_encoded = body.first() != Some(&b'{') && body.len() > 4;
+    let is_encoded = !matches!(body.first(), Some(b'{' | b'[')) && body.len() > 4;
     let json = if is_encoded {
         let length = u32::from_le_bytes(body[..4].try_into().unwrap()) as usize;
         &body[4..4 + length]
@@ -137,6 +137,110 @@ async fn a_request_that_makes_a_piece_makes_one() {
     let (status, refusal) = ask!(app, asks(ASE, &long, "/api/pieces").set_json(&new));
     assert_eq!(status, 422, "{refusal}");
     assert!(refusal["message"].as_str().unwrap().contains("at most 64 bytes"), "{refusal}");
+}
+
+/// The same request makes one starter, one filament, one printer; the same word with something else to say, at another
+/// address or of somebody else is another request.
+#[actix_web::test]
+async fn a_request_makes_one_of_whatever_it_makes() {
+    let folder = tempfile::tempdir().unwrap();
+    let app = &application!(folder);
+    let path = new_piece!(app);
+    let starter = json!({ "name": "Tag", "fronted": [
+        { "target": "component-1/blank", "field": "width", "label": "How wide" }] });
+    let (_, shipped) = ask!(app, opens("/api/printers"));
+    let printer = |name: &str| {
+        let mut printer = shipped[0].clone();
+        printer["name"] = json!(name);
+        printer
+    };
+    let filament = |name: &str| {
+        json!({ "id": "", "name": name, "colour": "#8a8f98", "material": "PLA", "density": 1.24,
+                "spool_price": 25, "spool_mass": 1000 })
+    };
+    let starters = format!("{path}/starter");
+    for (address, one, other) in [
+        (
+            starters.as_str(),
+            starter.clone(),
+            json!({ "name": "Other", "fronted": starter["fronted"] }),
+        ),
+        ("/api/filaments", filament("Grey"), filament("Slate")),
+        ("/api/printers", printer("Quay"), printer("Mole")),
+    ] {
+        let mut ids = Vec::new();
+        for (person, said) in [(ASE, &one), (ASE, &one), (ASE, &other), (GUL, &one)] {
+            let (status, made) = ask!(app, asks(person, "same-word", address).set_json(said));
+            assert_eq!(status, 201, "{address}: {made}");
+            ids.push(made["id"].as_str().unwrap().to_owned());
+        }
+        assert_eq!(ids[0], ids[1], "{address}");
+        assert!(ids[1] != ids[2] && ids[2] != ids[3] && ids[1] != ids[3], "{address}");
+    }
+    let (_, printers) = ask!(app, opens("/api/printers"));
+    assert_eq!(printers.as_array().unwrap().len(), 4);
+}
+
+/// Two people change two fields of a printer and of a filament, each from what they saw: both are kept. The same field of both is
+/// said to the second, and so is one that is gone.
+#[actix_web::test]
+async fn fields_of_a_printer_and_of_a_filament_are_changed_one_by_one() {
+    let folder = tempfile::tempdir().unwrap();
+    let app = &application!(folder);
+    let (_, shipped) = ask!(app, opens("/api/printers"));
+    let (_, printer) = ask!(app, asks(ASE, "", "/api/printers").set_json(&shipped[0]));
+    let (_, filaments) = ask!(app, opens("/api/filaments"));
+    for (kind, row, one, other) in [
+        ("printers", printer, ("bed.0", json!(180)), ("name", json!("Quay"))),
+        ("filaments", filaments[0].clone(), ("density", json!(1.3)), ("name", json!("Gull"))),
+    ] {
+        let address = format!("/api/{kind}/{}", row["id"].as_str().unwrap());
+        let seen = |field: &str| row.pointer(&format!("/{}", field.replace('.', "/"))).cloned();
+        let change = |(field, value): &(&str, Value)| {
+            let body = json!({ "field": field, "seen": seen(field), "value": value });
+            asks(GUL, "", &address).set_json(body)
+        };
+        assert_eq!(ask!(app, change(&one)).0, 200);
+        assert_eq!(ask!(app, change(&other)).0, 200);
+        let (_, rows) = ask!(app, opens(&format!("/api/{kind}")));
+        let rows = rows.as_array().unwrap();
+        let kept = rows.iter().find(|kept| kept["id"] == row["id"]).unwrap();
+        for (field, value) in [&one, &other] {
+            let slot = kept.pointer(&format!("/{}", field.replace('.', "/"))).unwrap();
+            let is_it = slot == value || slot.as_f64().is_some_and(|it| value.as_f64() == Some(it));
+            assert!(is_it, "{kind} {field}: {slot}");
+        }
+        let (status, said) = ask!(app, change(&("name", json!("Tern"))));
+        assert_eq!(status, 409, "{said}");
+        assert!(said["message"].as_str().unwrap().contains("“name”"), "{said}");
+        let (status, said) = ask!(app, change(&(one.0, json!("wide"))));
+        assert_eq!(status, 409, "{said}");
+        let late = json!({ "field": "name", "seen": "x", "value": "y" });
+        let (status, _) = ask!(app, asks(ASE, "", &format!("/api/{kind}/none")).set_json(late));
+        assert_eq!(status, 404);
+    }
+}
+
+/// What does not fit is said in words of the application and not of the library that reads.
+#[actix_web::test]
+async fn what_a_request_lacks_is_said_in_words() {
+    let folder = tempfile::tempdir().unwrap();
+    let app = &application!(folder);
+    for (address, body, word) in [
+        ("/api/pieces", json!({ "units": "mm" }), "“name” is missing"),
+        ("/api/pieces", json!({ "name": "x", "units": "ell" }), "“ell” is none of the choices"),
+        ("/api/pieces", json!({ "name": 7, "units": "mm" }), "“7” stands where text belongs"),
+        (
+            "/api/pieces/several",
+            json!({ "pieces": [], "put": "delete", "x": 1 }),
+            "There is no “x”",
+        ),
+    ] {
+        let (status, said) = ask!(app, asks(ASE, "", address).set_json(body));
+        let said = said["message"].as_str().unwrap();
+        assert!(status == 422 && said.contains(word), "{status} {said}");
+        assert!(!["expected", "`", "invalid"].iter().any(|word| said.contains(word)), "{said}");
+    }
 }
 
 #[actix_web::test]
@@ -522,7 +626,7 @@ async fn every_refusal_is_json_in_words() {
         (asks(ASE, "v", "/api/pieces"), 422, "as JSON"),
         (json("{"), 422, "ends too early"),
         (json("{]"), 422, "is no JSON"),
-        (json(r#"{"name":1,"units":"mm"}"#), 422, "asks for what there is not"),
+        (json(r#"{"name":1,"units":"mm"}"#), 422, "“1” stands where text belongs"),
         (json(&format!("{{\"name\":\"{}\"}}", "x".repeat(300_000))), 422, "256 kB"),
     ];
     for (request, code, words) in cases {

@@ -100,8 +100,10 @@ pub async fn keep_typeface(
     body: web::Payload,
 ) -> Result<impl Responder, WebError> {
     let file = take_in(&studio, &viewer, body, MAX_FONT_BYTES, "font").await?;
+    let by = viewer.clone().with_file(file.mark());
     let keep = studio.heavy(&viewer, move |service, _| {
-        service.keep_typeface(&file.bytes()?, &chosen.name, chosen.index, chosen.weight)
+        let face = (chosen.index, chosen.weight);
+        service.keep_typeface(&file.bytes()?, &chosen.name, face, &by)
     });
     let kept = keep.await?;
     Ok(HttpResponse::Created().json(json!({ "id": kept.id, "name": kept.name })))

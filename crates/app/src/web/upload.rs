@@ -6,6 +6,7 @@ use super::studio::Studio;
 use crate::service::{Trouble, Viewer};
 use actix_web::web;
 use futures_util::StreamExt;
+use kalotype_core::content::Arriving;
 use std::io::{Read, Seek, SeekFrom, Write};
 use std::time::{Duration, Instant};
 use tokio::time::timeout;
@@ -22,7 +23,10 @@ const LEAST_SPEED: f64 = 4096.0;
 const FIRST: Duration = Duration::from_secs(5);
 
 /// A file that has arrived.
-pub struct Uploaded(std::fs::File);
+pub struct Uploaded {
+    file: std::fs::File,
+    mark: String,
+}
 
 impl Uploaded {
     /// What is in it.
@@ -31,9 +35,15 @@ impl Uploaded {
     /// Where it cannot be read back.
     pub fn bytes(mut self) -> Result<Vec<u8>, Trouble> {
         let mut bytes = Vec::new();
-        let read = self.0.seek(SeekFrom::Start(0)).and_then(|_| self.0.read_to_end(&mut bytes));
+        let read =
+            self.file.seek(SeekFrom::Start(0)).and_then(|_| self.file.read_to_end(&mut bytes));
         read.map_err(|error| Trouble::Bad(format!("The file could not be read back: {error}.")))?;
         Ok(bytes)
+    }
+
+    /// What it is known again by: made of its content.
+    pub fn mark(&self) -> &str {
+        &self.mark
     }
 }
 
@@ -54,11 +64,12 @@ pub async fn take_in(
         let kept = |error: std::io::Error| bad(format!("The file could not be taken in: {error}."));
         let mut file = tempfile::tempfile().map_err(kept)?;
         let mut size = 0;
+        let mut content = Arriving::default();
         let since = Instant::now();
         loop {
             let next = timeout(LONGEST_PAUSE, body.next()).await;
             let Some(part) = next.map_err(|_| bad("The file stopped arriving.".to_owned()))? else {
-                return Ok(Uploaded(file));
+                return Ok(Uploaded { file, mark: content.id("") });
             };
             let part = part.map_err(|_| bad("The file did not arrive whole.".to_owned()))?;
             size += part.len();
@@ -66,6 +77,7 @@ pub async fn take_in(
                 let most = most >> 20;
                 return Err(bad(format!("A {what} may have {most} MB at most.")));
             }
+            content.add(&part);
             file.write_all(&part).map_err(kept)?;
             let taken = since.elapsed().saturating_sub(FIRST).as_secs_f64();
             if (size as f64) < LEAST_SPEED * taken {

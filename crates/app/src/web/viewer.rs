@@ -4,7 +4,7 @@ use super::error::WebError;
 use crate::service::{LONGEST_WORD, Trouble, Viewer};
 use actix_web::dev::Payload;
 use actix_web::http::header;
-use actix_web::{FromRequest, HttpRequest};
+use actix_web::{FromRequest, HttpMessage, HttpRequest};
 use kalotype_core::content::content_id;
 use std::future::{Ready, ready};
 
@@ -15,7 +15,10 @@ const COOKIE: &str = "kalotype-person";
 const PAGE: &str = "kalotype-page";
 
 /// The header that holds the word of a request.
-const REQUEST: &str = "kalotype-request";
+pub(super) const REQUEST: &str = "kalotype-request";
+
+/// What a request says, as a mark made of its content.
+pub(super) struct Content(pub String);
 
 /// The word for the person of a request, if it brings one.
 pub(super) fn person_of(request: &HttpRequest) -> Option<String> {
@@ -48,10 +51,13 @@ impl FromRequest for Viewer {
             return ready(Err(Trouble::Bad(message).into()));
         }
         let person = person_of(request).unwrap_or_default();
-        // The same word of somebody else, or at another address, is another request.
-        let word = word
-            .filter(|word| !word.is_empty())
-            .map(|word| content_id("", format!("{person}\n{}\n{word}", request.path()).as_bytes()));
+        // The same word of somebody else, at another address or with something else to say, is another request.
+        let content = request.extensions().get::<Content>().map(|Content(mark)| mark.clone());
+        let word = word.filter(|word| !word.is_empty()).map(|word| {
+            let (address, content) = (request.uri().to_string(), content.unwrap_or_default());
+            let said = [&person, word, &address, &content];
+            content_id("", said.join("\n").as_bytes())
+        });
         ready(Ok(Viewer { person, page: page.to_owned(), request: word }))
     }
 }

@@ -4,19 +4,31 @@
 //! not, a method it does not have) the libraries below answer in their own way, and that is put into words here.
 
 use super::error::WebError;
+use super::viewer::{Content, REQUEST};
 use crate::service::Trouble;
 use actix_web::body::{EitherBody, MessageBody};
-use actix_web::dev::{ServiceRequest, ServiceResponse};
-use actix_web::error::{InternalError, JsonPayloadError, PathError, QueryPayloadError};
+use actix_web::dev::{Payload, ServiceRequest, ServiceResponse};
+use actix_web::error::{
+    InternalError, JsonPayloadError, PathError, PayloadError, QueryPayloadError,
+};
 use actix_web::http::header::{self, HeaderValue};
 use actix_web::http::{Method, StatusCode};
 use actix_web::middleware::Next;
+use actix_web::web::Bytes;
 use actix_web::{Error, HttpMessage, HttpRequest, HttpResponse, ResponseError};
-use futures_util::StreamExt;
+use futures_util::{Stream, StreamExt, stream};
+use kalotype_core::content::content_id;
+use kalotype_core::piece::misfit_in_words;
 use serde_json::error::Category;
 use serde_json::json;
 use std::time::Duration;
 use tokio::time::sleep;
+
+/// The most bytes of what is no file.
+pub const MOST_JSON: usize = 256 << 10;
+
+/// The parts of a body.
+type Parts = std::pin::Pin<Box<dyn Stream<Item = Result<Bytes, PayloadError>>>>;
 
 /// How long what is no file may take to arrive.
 const LONGEST: Duration = Duration::from_secs(20);
@@ -60,7 +72,14 @@ pub async fn in_words(
     Ok(ServiceResponse::new(request, refusal).map_into_right_body())
 }
 
-/// Ends requests of which the rest does not come. Files have longer ([`take_in`](super::upload::take_in)).
+/// What bodies of requests are sent as files, whatever kind they say they are.
+fn is_file(path: &str) -> bool {
+    ["/import", "/look"].iter().any(|end| path.ends_with(end))
+        || ["/api/drawings", "/api/meshes", "/api/typefaces"].contains(&path)
+}
+
+/// Ends requests of which the rest does not come, and marks those that can be sent again by what they say. Files have longer,
+/// and are marked when they have arrived ([`take_in`](super::upload::take_in)).
 pub async fn in_time(
     mut request: ServiceRequest,
     next: Next<impl MessageBody>,
@@ -70,13 +89,25 @@ pub async fn in_time(
         let kind = kind.as_bytes();
         kind.starts_with(b"application/json") || kind.starts_with(b"application/x-www-form")
     });
-    // Files of pieces are JSON too, and sent as files.
-    let is_file = request.path().ends_with("/import") || request.path().ends_with("/look");
-    if is_form && !is_file {
-        let payload = request.take_payload().take_until(sleep(LONGEST));
-        request.set_payload(actix_web::dev::Payload::from(
-            Box::pin(payload) as std::pin::Pin<Box<dyn futures_util::Stream<Item = _>>>
-        ));
+    if is_form && !is_file(request.path()) {
+        let mut payload = Box::pin(request.take_payload().take_until(sleep(LONGEST)));
+        if request.headers().contains_key(REQUEST) {
+            let mut body = Vec::new();
+            let mut end = None;
+            while let (None, true) = (&end, body.len() <= MOST_JSON) {
+                match payload.next().await {
+                    Some(Ok(part)) => body.extend_from_slice(&part),
+                    Some(Err(error)) => end = Some(Err(error)),
+                    None => break,
+                }
+            }
+            request.extensions_mut().insert(Content(content_id("", &body)));
+            // What is too long or does not arrive whole is refused where it is read.
+            let whole = stream::iter([Ok(Bytes::from(body))].into_iter().chain(end));
+            request.set_payload(Payload::from(Box::pin(whole.chain(payload)) as Parts));
+        } else {
+            request.set_payload(Payload::from(payload as Parts));
+        }
     }
     next.call(request).await
 }
@@ -99,14 +130,14 @@ pub fn bad_json(error: JsonPayloadError, _: &HttpRequest) -> Error {
         JsonPayloadError::Deserialize(error) => {
             let (line, column) = (error.line(), error.column());
             let what = match error.classify() {
-                // What is wrong with which part of it, in the words of the application where it says so.
+                // What is wrong with which part of it; types that are ours say so in words of their own.
                 Category::Data => {
                     let said = error.to_string();
                     let end = said.rfind(" at line ").unwrap_or(said.len());
-                    return refused(format!(
-                        "The request asks for what there is not: {}.",
-                        &said[..end]
-                    ));
+                    let said = misfit_in_words(&said[..end]).unwrap_or_else(|| {
+                        format!("It asks for what there is not: {}.", &said[..end])
+                    });
+                    return refused(format!("The request cannot be carried out. {said}"));
                 }
                 Category::Eof => "ends too early",
                 _ => "is no JSON",

@@ -116,6 +116,7 @@ pub use ring_loop::{Loop, LoopPlace, OwnThickness};
 pub use set_aside::{MOST_SET_ASIDE, SetAside};
 pub use stroke::{Stroke, StrokeEnds, StrokeSection};
 pub use tent::Tent;
+pub use wording::misfit_in_words;
 
 use crate::filament::{Filament, shipped_palette};
 use crate::units::Unit;

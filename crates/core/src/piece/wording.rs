@@ -36,6 +36,21 @@ pub(super) fn said(message: &str, of: &str, field: &str) -> String {
     format!("{} stands where {} belongs.", thing(found), wanted(expected))
 }
 
+/// What the library that reads JSON says of something that does not fit, in words; nothing where the message is no message of
+/// that library.
+pub fn misfit_in_words(message: &str) -> Option<String> {
+    const BEGINNINGS: [&str; 7] = [
+        "missing field ",
+        "duplicate field ",
+        "unknown field ",
+        "unknown variant ",
+        "invalid type: ",
+        "invalid value: ",
+        "invalid length ",
+    ];
+    BEGINNINGS.iter().any(|beginning| message.starts_with(beginning)).then(|| said(message, "", ""))
+}
+
 /// What a figure of a measure is in a document, with an example.
 fn example_of(measure: Measure) -> &'static str {
     match measure {
