@@ -98,6 +98,18 @@ impl Store {
             .collect())
     }
 
+    /// Ids, names and licences of the typefaces kept, by name, without their fonts.
+    ///
+    /// # Errors
+    /// Where the database fails.
+    pub fn listed_typefaces(&self) -> Result<Vec<[String; 3]>, StoreError> {
+        let rows: Vec<(String, String, String)> = typefaces::table
+            .order((typefaces::name, typefaces::id))
+            .select((typefaces::id, typefaces::name, typefaces::licence))
+            .load(&mut self.connection()?)?;
+        Ok(rows.into_iter().map(|(id, name, licence)| [id, name, licence]).collect())
+    }
+
     /// Takes a typeface away. Pieces set in it keep its id and say that it is missing.
     ///
     /// # Errors

@@ -32,6 +32,8 @@ fn typefaces_are_kept_by_name_until_they_are_dropped_or_the_shelf_is_full() {
     drop(store);
     let store = Store::open(&path).unwrap();
     assert_eq!(store.typefaces().unwrap(), [anker, solveig.clone()]);
+    let listed = store.listed_typefaces().unwrap();
+    assert_eq!(listed.iter().map(|[id, ..]| &id[..]).collect::<Vec<_>>(), ["own-2", "own-1"]);
     let full = store.keep_typeface(&typeface("own-3", "Huge", 128 << 20), None).unwrap_err();
     assert!(matches!(full, StoreError::ShelfFull(128)), "{full}");
     store.drop_typeface("own-2").unwrap();

@@ -21,7 +21,9 @@ mod typefaces;
 
 pub use drawings::{DrawingChoice, Drawn, ToneChoice};
 pub use error::Trouble;
-pub use exports::{Asked, Exported, check_copies, export, mesh_file_name, shape_file_name};
+pub use exports::{
+    Asked, Exported, ListedExport, check_copies, export, mesh_file_name, shape_file_name,
+};
 pub use facts::{Facts, SwapsView, facts_of, swaps_of};
 pub use field_change::FieldChange;
 pub use meshes::{

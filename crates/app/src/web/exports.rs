@@ -2,16 +2,19 @@
 
 use super::error::WebError;
 use super::studio::Studio;
-use crate::service::{Asked, Exported, Viewer};
+use crate::service::{Asked, Exported, ListedExport, Viewer};
+use actix_web::body::SizedStream;
 use actix_web::http::header::{
     self, Charset, ContentDisposition, DispositionParam, DispositionType, ExtendedValue,
 };
 use actix_web::{HttpResponse, Responder, get, web};
-use kalotype_core::export::{Division, Format, OutFile};
-use kalotype_core::formats::archive;
+use futures_util::{Stream, stream};
+use kalotype_core::export::{Division, Format};
 use kalotype_core::plane::Tolerance;
 use serde::Deserialize;
 use serde_json::json;
+use std::fs::File;
+use std::io::Read;
 
 #[derive(Deserialize, Clone, Copy)]
 struct Options {
@@ -29,21 +32,15 @@ struct Options {
     copies: u32,
 }
 
-fn one() -> u32 {
-    1
+impl Options {
+    fn asked(self) -> (Tolerance, Asked) {
+        let Options { tolerance, format, colours, each, copies } = self;
+        (tolerance, Asked { format, division: colours, each, copies })
+    }
 }
 
-/// The files of an export.
-async fn exported(
-    studio: &Studio,
-    viewer: &Viewer,
-    id: String,
-    Options { tolerance, format, colours, each, copies }: Options,
-) -> Result<Exported, WebError> {
-    let asked = Asked { format, division: colours, each, copies };
-    let work =
-        studio.heavy(viewer, move |service, halt| service.exported(&id, tolerance, asked, halt));
-    work.await
+fn one() -> u32 {
+    1
 }
 
 /// What an export would consist of: names, sizes in bytes and triangles.
@@ -54,15 +51,15 @@ pub async fn export_list(
     id: web::Path<String>,
     options: web::Query<Options>,
 ) -> Result<impl Responder, WebError> {
-    let exported = exported(&studio, &viewer, id.into_inner(), options.into_inner()).await?;
-    let files: Vec<_> = exported
-        .files
+    let (tolerance, asked) = options.into_inner().asked();
+    let work = studio
+        .heavy(&viewer, move |service, halt| service.listed_export(&id, tolerance, asked, halt));
+    let ListedExport { files, archive } = work.await?;
+    let files: Vec<_> = files
         .iter()
-        .map(|file| {
-            json!({ "name": file.name, "bytes": file.bytes.len(), "triangles": file.triangles })
-        })
+        .map(|file| json!({ "name": file.name, "bytes": file.bytes, "triangles": file.triangles }))
         .collect();
-    Ok(HttpResponse::Ok().json(json!({ "files": files, "archive": exported.archive })))
+    Ok(HttpResponse::Ok().json(json!({ "files": files, "archive": archive })))
 }
 
 #[derive(Deserialize)]
@@ -87,9 +84,7 @@ pub async fn export_together(
     let work = studio.heavy(&viewer, move |service, halt| {
         service.exported_together(&ids, format, colours, halt)
     });
-    let Exported { files, archive: name } = work.await?;
-    let parts = files.iter().map(|file| (file.name.as_str(), &file.bytes[..]));
-    Ok(download(&name.unwrap_or_default(), Format::media_type("zip"), archive(parts)))
+    Ok(download(work.await?))
 }
 
 /// The export itself: one file, or several in an archive.
@@ -100,21 +95,17 @@ pub async fn export_download(
     id: web::Path<String>,
     options: web::Query<Options>,
 ) -> Result<impl Responder, WebError> {
-    let Exported { mut files, archive: packed } =
-        exported(&studio, &viewer, id.into_inner(), options.into_inner()).await?;
-    let file = match packed {
-        None => files.swap_remove(0),
-        Some(name) => {
-            let parts = files.iter().map(|file| (file.name.as_str(), &file.bytes[..]));
-            OutFile { name, bytes: archive(parts), triangles: None }
-        }
-    };
-    let ending = file.name.rsplit('.').next().unwrap_or_default();
-    let kind = Format::media_type(ending);
-    Ok(download(&file.name, kind, file.bytes))
+    let (tolerance, asked) = options.into_inner().asked();
+    let work =
+        studio.heavy(&viewer, move |service, halt| service.exported(&id, tolerance, asked, halt));
+    Ok(download(work.await?))
 }
 
-fn download(name: &str, kind: &str, bytes: Vec<u8>) -> HttpResponse {
+fn download(exported: Exported) -> HttpResponse {
+    let name = match &exported {
+        Exported::File(file) => &file.name,
+        Exported::Archive { name, .. } => name,
+    };
     let plain: String = name.chars().map(|c| if c.is_ascii() { c } else { '_' }).collect();
     let disposition = ContentDisposition {
         disposition: DispositionType::Attachment,
@@ -127,9 +118,29 @@ fn download(name: &str, kind: &str, bytes: Vec<u8>) -> HttpResponse {
             }),
         ],
     };
-    HttpResponse::Ok()
+    let kind = Format::media_type(name.rsplit('.').next().unwrap_or_default());
+    let mut answer = HttpResponse::Ok();
+    answer
         .insert_header((header::CONTENT_TYPE, kind))
         .insert_header((header::CACHE_CONTROL, "no-store"))
-        .insert_header(disposition)
-        .body(bytes)
+        .insert_header(disposition);
+    match exported {
+        Exported::File(file) => answer.body(file.bytes),
+        Exported::Archive { file, size, .. } => answer.body(SizedStream::new(size, parts_of(file))),
+    }
+}
+
+/// A file as it is sent: read bit by bit, off the threads that serve.
+fn parts_of(file: File) -> impl Stream<Item = std::io::Result<web::Bytes>> {
+    const PART: usize = 256 << 10;
+    stream::try_unfold(file, |mut file| async move {
+        let read = web::block(move || {
+            let mut part = vec![0; PART];
+            let length = file.read(&mut part)?;
+            part.truncate(length);
+            Ok::<_, std::io::Error>((file, part))
+        });
+        let (file, part) = read.await.map_err(std::io::Error::other)??;
+        Ok((!part.is_empty()).then(|| (web::Bytes::from(part), file)))
+    })
 }

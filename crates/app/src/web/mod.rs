@@ -38,6 +38,7 @@ use actix_web::middleware::{Compress, from_fn};
 use actix_web::{App, HttpServer, web};
 use anyhow::Context;
 use std::net::IpAddr;
+use std::time::Duration;
 use studio::Studio;
 
 /// Serves until the process is told to stop.
@@ -47,6 +48,7 @@ use studio::Studio;
 pub fn serve(service: Service, address: IpAddr, port: u16, access: Access) -> anyhow::Result<()> {
     let studio = Studio::new(service);
     actix_web::rt::System::new().block_on(async move {
+        actix_web::rt::spawn(clean_up(studio.clone()));
         let server = HttpServer::new(move || {
             App::new()
                 .app_data(web::Data::new(access.clone()))
@@ -71,6 +73,17 @@ pub fn serve(service: Service, address: IpAddr, port: u16, access: Access) -> an
         }
         server.run().await.context("the server failed")
     })
+}
+
+/// Clears away what was deleted long ago, again and again: a server may run for months.
+async fn clean_up(studio: Studio) {
+    const EVERY: Duration = Duration::from_secs(3600);
+    loop {
+        tokio::time::sleep(EVERY).await;
+        if let Err(error) = studio.shelf(|service| Ok(service.store().clean_up()?)).await {
+            tracing::warn!("cleaning up failed: {error}");
+        }
+    }
 }
 
 /// What is answered, and with what limits on what is asked.

@@ -46,7 +46,7 @@ fn group_name(group: Option<Group>) -> &'static str {
 /// The page of typefaces.
 #[get("/typefaces")]
 pub async fn typefaces_page(studio: web::Data<Studio>) -> HttpResponse {
-    let own = studio.shelf(|service| Ok(service.store().typefaces()?)).await;
+    let own = studio.shelf(|service| Ok(service.store().listed_typefaces()?)).await;
     let shipped = TYPEFACES.iter().map(|typeface| Card {
         id: typeface.id.to_string(),
         name: typeface.name.to_string(),
@@ -57,12 +57,7 @@ pub async fn typefaces_page(studio: web::Data<Studio>) -> HttpResponse {
         Ok(own) => html(&TypefacesPage {
             own: own
                 .into_iter()
-                .map(|kept| Card {
-                    id: kept.id,
-                    name: kept.name,
-                    group: group_name(None),
-                    licence: kept.licence,
-                })
+                .map(|[id, name, licence]| Card { id, name, group: group_name(None), licence })
                 .collect(),
             shipped: shipped.collect(),
             most_mb: MAX_FONT_BYTES >> 20,

@@ -7,7 +7,7 @@ mod picture;
 
 pub use drawing::drawing_of;
 pub use model::{Division, model_of};
-pub use naming::{file_name, free_name};
+pub use naming::{file_name, free_among, free_name};
 pub use picture::picture_of;
 
 use crate::evaluate::{Evaluation, Made};

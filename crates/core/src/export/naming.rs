@@ -144,8 +144,14 @@ impl<'a> Naming<'a> {
 /// A name none of the files has, whatever system they are unpacked on: itself, or with the first number
 /// that is free before its ending.
 pub fn free_name(files: &[OutFile], name: &str) -> String {
+    let taken: Vec<&str> = files.iter().map(|file| file.name.as_str()).collect();
+    free_among(&taken, name)
+}
+
+/// The same among names.
+pub fn free_among(taken: &[impl AsRef<str>], name: &str) -> String {
     let is_free =
-        |name: &String| !files.iter().any(|file| file.name.to_lowercase() == name.to_lowercase());
+        |name: &String| !taken.iter().any(|one| one.as_ref().to_lowercase() == name.to_lowercase());
     let ending = name.find('.').unwrap_or(name.len());
     let (stem, ending) = name.split_at(ending);
     let numbered = (2..).map(|number| format!("{stem}-{number}{ending}"));

@@ -1,21 +1,56 @@
-use std::io::{Cursor, Read, Write};
+use std::io::{Cursor, Read, Seek, Write};
 use zip::write::SimpleFileOptions;
 use zip::{CompressionMethod, ZipWriter};
 
 /// A ZIP archive of files, by name and content. The time of the files is always the same, so that
 /// the same files give the same bytes.
 pub fn archive<'a>(files: impl Iterator<Item = (&'a str, &'a [u8])>) -> Vec<u8> {
-    let options = SimpleFileOptions::default()
-        .compression_method(CompressionMethod::Deflated)
-        // A tenth larger than at the usual level, in half the time.
-        .compression_level(Some(3))
-        .last_modified_time(zip::DateTime::default());
-    let mut package = ZipWriter::new(Cursor::new(Vec::new()));
+    let mut packing = Packing::new(Cursor::new(Vec::new()));
     for (name, bytes) in files {
-        package.start_file(name, options).expect("writing to memory does not fail");
-        package.write_all(bytes).expect("writing to memory does not fail");
+        packing.add(name, bytes).expect("writing to memory does not fail");
     }
-    package.finish().expect("writing to memory does not fail").into_inner()
+    packing.finish().expect("writing to memory does not fail").into_inner()
+}
+
+/// A ZIP archive that is written file by file, so that not all of them have to be there at once.
+pub struct Packing<W: Write + Seek> {
+    package: ZipWriter<W>,
+    names: Vec<String>,
+}
+
+impl<W: Write + Seek> Packing<W> {
+    /// An archive with nothing in it yet.
+    pub fn new(to: W) -> Self {
+        Packing { package: ZipWriter::new(to), names: Vec::new() }
+    }
+
+    /// Puts a file into it.
+    ///
+    /// # Errors
+    /// Where it cannot be written.
+    pub fn add(&mut self, name: &str, bytes: &[u8]) -> std::io::Result<()> {
+        let options = SimpleFileOptions::default()
+            .compression_method(CompressionMethod::Deflated)
+            // A tenth larger than at the usual level, in half the time.
+            .compression_level(Some(3))
+            .last_modified_time(zip::DateTime::default());
+        self.package.start_file(name, options)?;
+        self.names.push(name.to_owned());
+        self.package.write_all(bytes)
+    }
+
+    /// The names of the files in it.
+    pub fn names(&self) -> &[String] {
+        &self.names
+    }
+
+    /// What it was written to, with all of it.
+    ///
+    /// # Errors
+    /// Where it cannot be written.
+    pub fn finish(self) -> std::io::Result<W> {
+        Ok(self.package.finish()?)
+    }
 }
 
 /// The files of a ZIP archive by name and content, folders left out.

@@ -19,7 +19,7 @@ pub mod svg;
 pub mod threemf;
 mod xml_text;
 
-pub use archive::{archive, open_archive};
+pub use archive::{Packing, archive, open_archive};
 pub use drawing::{Drawing, DrawnLayer};
 pub use model::{Model, Object, Part};
 use quoted::{quoted, shortened};
