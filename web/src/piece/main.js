@@ -338,8 +338,7 @@ const page = {
 };
 
 // What is kept of a document that can no longer be read is an earlier state.
-const UNREAD =
-  'The newest state of this piece cannot be read. You see the last one that can; what you change is kept on it.';
+const UNREAD = 'The newest state cannot be read: this is older.';
 
 Alpine.data('piecePage', () =>
   joined(
