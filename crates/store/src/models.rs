@@ -1,3 +1,5 @@
+//! Rows of the tables, and what the store gives and takes in their place.
+
 use crate::schema::{
     drawings, filaments, meshes, pieces, printers, requests, revisions, shapes, starters, steps,
     typefaces,

@@ -29,12 +29,9 @@ pub(super) fn demo(arguments: &DemoArguments) -> anyhow::Result<ExitCode> {
     let (temporary, _alone);
     let folder = match &arguments.data {
         Some(folder) => {
-            // A file that is held is emptied and not taken away: another server would take hold of another one.
+            // A file that is held is emptied and not taken away: another server would take hold of another one. What
+            // SQLite keeps beside it goes first: left beside an empty file, it would be read as part of it.
             let alone = alone_in(folder, DEMO_DATABASE)?;
-            alone.set_len(0).with_context(|| {
-                format!("cannot empty the old {}", folder.join(DEMO_DATABASE).display())
-            })?;
-            _alone = alone;
             for ending in ["-wal", "-shm"] {
                 let file = folder.join(format!("{DEMO_DATABASE}{ending}"));
                 if file.exists() {
@@ -42,6 +39,10 @@ pub(super) fn demo(arguments: &DemoArguments) -> anyhow::Result<ExitCode> {
                         .with_context(|| format!("cannot remove the old {}", file.display()))?;
                 }
             }
+            alone.set_len(0).with_context(|| {
+                format!("cannot empty the old {}", folder.join(DEMO_DATABASE).display())
+            })?;
+            _alone = alone;
             folder.as_path()
         }
         None => {

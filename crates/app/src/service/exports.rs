@@ -229,6 +229,7 @@ impl Service {
         }
         for number in 0..asked.copies {
             let copy = piece.copy_number(number);
+            halt.go_on()?;
             let files = self.exported_one(&copy, tolerance, asked, halt.clone())?;
             files.into_iter().try_for_each(&mut *take)?;
         }

@@ -32,7 +32,7 @@ impl FieldChange {
         let Self { field, seen, value } = self;
         let mut all = serde_json::to_value(now).map_err(|_| self.misfit())?;
         let slot = all.pointer_mut(&format!("/{}", field.replace('.', "/")));
-        let slot = slot.filter(|_| !OWN.contains(&field.as_str()));
+        let slot = slot.filter(|_| !field.split('.').next().is_some_and(|one| OWN.contains(&one)));
         let slot =
             slot.ok_or_else(|| Trouble::Bad(format!("There is no field “{field}” to change.")))?;
         if !is_same(slot, seen) && !is_same(slot, value) {
@@ -62,7 +62,7 @@ fn is_same(one: &Value, other: &Value) -> bool {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use kalotype_core::piece::Printer;
+    use kalotype_core::piece::{FitSource, Printer};
     use kalotype_core::units::Length;
     use serde_json::json;
 
@@ -88,8 +88,10 @@ mod tests {
 
     #[test]
     fn what_is_no_field_or_no_value_of_it_is_refused_in_words() {
-        let printer = Printer::default();
+        let source = FitSource::Measured("2026-12-02".to_owned());
+        let printer = Printer { source, ..Printer::default() };
         for (field, value) in [
+            ("source.measured", json!("2020-01-01")),
             ("id", json!("x")),
             ("source", json!("typed")),
             ("", json!(1)),

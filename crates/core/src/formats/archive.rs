@@ -1,3 +1,5 @@
+//! ZIP archives: written file by file, and opened within bounds.
+
 use std::io::{Cursor, Read, Seek, Write};
 use zip::write::SimpleFileOptions;
 use zip::{CompressionMethod, ZipWriter};
