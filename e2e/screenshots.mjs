@@ -122,7 +122,7 @@ try {
 
   await piece(page, 'Tide medal, Ğülşah');
   await page.getByRole('button', { name: 'Export' }).click();
-  await page.getByText('kB').first().waitFor();
+  await page.getByRole('listitem').filter({ hasText: 'triangles' }).first().waitFor();
   await shoot(page, 'export');
   await page.getByRole('dialog').getByRole('button', { name: 'Close' }).click();
 

@@ -139,3 +139,38 @@ test('filaments are added, changed and used', async ({ page }) => {
   await page.reload();
   await expect(colour(page)).toHaveValue(/^own-/);
 });
+
+test('a filament is made once however fast its fields are left, and who comes second is told', async ({
+  page,
+}) => {
+  await page.goto('/filaments');
+  await page.route('**/api/filaments', async (route) => {
+    if (route.request().method() === 'POST') await new Promise((resolve) => setTimeout(resolve, 700));
+    await route.continue();
+  });
+  await page.getByRole('button', { name: 'Add a filament' }).click();
+  const last = page.locator('.filaments tbody tr').last();
+  await last.getByLabel('Name').fill('Tide teal');
+  await last.getByLabel('Name').press('Tab');
+  await last.getByLabel('Price of a spool').fill('31');
+  await last.getByLabel('Price of a spool').press('Tab');
+  await last.getByLabel('Density in g/cm³').fill('dense');
+  await last.getByLabel('Density in g/cm³').press('Tab');
+  await expect(page.getByRole('alert')).toHaveText('“dense” is no number.');
+  const kept = async () =>
+    (await (await page.request.get('/api/filaments')).json()).filter(({ name }) => name === 'Tide teal');
+  const [one, ...more] = await kept();
+  expect([one.spool_price, one.density, more.length]).toEqual([31, 1.24, 0]);
+
+  // Somebody else is first: the row shows what they typed, and what was typed here is not lost.
+  const change = { field: 'material', seen: 'PLA', value: 'PETG' };
+  expect((await page.request.post(`/api/filaments/${one.id}`, { data: change })).ok()).toBe(true);
+  await last.getByLabel('Material').fill('ASA');
+  await last.getByLabel('Material').press('Tab');
+  await expect(page.getByRole('alert')).toContainText('You typed “ASA”.');
+  await expect(last.getByLabel('Material')).toHaveValue('PETG');
+  await last.getByLabel('Material').fill('ASA');
+  await last.getByLabel('Material').press('Tab');
+  await expect(page.getByRole('status')).toHaveText('Tide teal is kept.');
+  expect((await kept())[0].material).toBe('ASA');
+});

@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import { expect, test } from '@playwright/test';
 import { add, choose, dimension, exportStl, fact, field, newPiece, readStl, saved, type } from './desk.mjs';
 
@@ -214,12 +215,15 @@ test('a text counts from copy to copy, and a file for each is taken away', async
   await page.getByRole('button', { name: 'Export' }).click();
   await page.getByLabel('How many copies, each with its number').fill('3');
   await page.getByLabel('How many copies, each with its number').press('Tab');
-  await expect(page.getByRole('listitem').filter({ hasText: '010' })).toBeVisible();
+  await expect(page.getByRole('listitem').filter({ hasText: '008' })).toBeVisible();
+  await expect(page.getByText('And the same for each of the 2 other copies.')).toBeVisible();
   const [download] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('link', { name: /^Download/ }).click(),
   ]);
   expect(download.suggestedFilename()).toMatch(/\.zip$/);
+  const packed = (await readFile(await download.path())).toString('latin1');
+  for (const number of ['008', '009', '010']) expect(packed).toContain(`${number}.3mf`);
 });
 
 test('words run along the outline of the plate, and follow when it changes', async ({ page }) => {

@@ -1,6 +1,6 @@
 // The page of filaments: a table whose cells are kept as they are left.
 import Alpine from '@alpinejs/csp';
-import { attempting, make, send } from './requests.js';
+import { attempting, changeField, make, send } from './requests.js';
 
 const root = document.querySelector('[data-filaments]');
 const FIGURES = ['density', 'spool_price', 'spool_mass'];
@@ -34,18 +34,16 @@ Alpine.data('filaments', () => ({
     const row = this.rows.find((one) => one.key === event.currentTarget.dataset.key);
     const text = event.target.value.trim();
     const figure = Number(text.replace(',', '.'));
-    return this.attempt(async () => {
+    return this.attemptInTurn(async () => {
       this.said = '';
       if (FIGURES.includes(field) && (text === '' || Number.isNaN(figure)))
         throw new Error(`“${text}” is no number.`);
       const value = FIGURES.includes(field) ? figure : text;
       const { key, ...filament } = row;
       // Of one that is kept this field alone is changed: others may have changed the rest.
-      const kept = await (
-        row.id
-          ? await send('POST', `/api/filaments/${row.id}`, { field, seen: row[field], value })
-          : await make('/api/filaments', { ...filament, [field]: value })
-      ).json();
+      const kept = row.id
+        ? await changeField('/api/filaments', row.id, { field, seen: row[field], value }, this.rows)
+        : await (await make('/api/filaments', { ...filament, [field]: value })).json();
       Object.assign(row, kept, { key });
       this.said = `${kept.name} is kept.`;
     });

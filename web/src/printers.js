@@ -1,12 +1,9 @@
 // The page of printers: fields that are kept as they are left, gauges, and what was read off them.
 import Alpine from '@alpinejs/csp';
-import { attempting, make, send } from './requests.js';
+import { attempting, changeField, make, send, valueOf } from './requests.js';
 
 const root = document.querySelector('[data-printers]');
 const SHIPPED = 'shipped';
-
-/** A field of a printer by its dotted name. */
-const valueOf = (printer, field) => field.split('.').reduce((value, name) => value?.[name], printer);
 
 /** What a field says: a name, or a figure; of what may be left open nothing. */
 function valueIn(field, text) {
@@ -65,11 +62,11 @@ Alpine.data('printers', () => ({
     const { field } = event.target.dataset;
     const row = this.rowOf(event);
     const text = event.target.value.trim();
-    return this.attempt(async () => {
+    return this.attemptInTurn(async () => {
       this.said = '';
       const value = valueIn(field, text);
       const change = { field, seen: valueOf(row, field) ?? null, value };
-      const kept = await (await send('POST', `/api/printers/${row.id}`, change)).json();
+      const kept = await changeField('/api/printers', row.id, change, this.rows);
       Object.assign(row, kept.printer);
       this.tellOf(kept);
     });

@@ -79,7 +79,7 @@ mod tests {
             let bench = Bench::new();
             let workshop = bench.workshop(Tolerance::Normal);
             let evaluation = evaluate(piece, &workshop).unwrap();
-            let findings = preflight::run(piece, &evaluation, &workshop);
+            let findings = preflight::run(piece, &evaluation, &workshop).unwrap();
             let found = &evaluation.components[0];
             let said: Vec<_> = findings
                 .iter()

@@ -75,7 +75,7 @@ fn looked_through(bencher: Bencher, piece: &Piece) {
                 (piece, evaluation)
             })
             .bench_local_values(|(piece, evaluation)| {
-                black_box(run(&piece, &evaluation, workshop).len())
+                black_box(run(&piece, &evaluation, workshop).unwrap().len())
             });
     });
 }

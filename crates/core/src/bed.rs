@@ -5,6 +5,7 @@
 //! on the grid, and set down so that it rests on the bed.
 
 use crate::evaluate::{Evaluation, Frame, Made};
+use crate::halt::heed;
 use crate::piece::Lying;
 use crate::solid::{Mesh, cross, dot, minus};
 use std::borrow::Cow;
@@ -203,6 +204,7 @@ struct Flat {
 impl Flat {
     fn all(mesh: &Mesh) -> Vec<Flat> {
         let flat = |triangle: &[u32; 3]| {
+            heed();
             let [a, b, c] = mesh.corners(*triangle);
             let normal = cross(minus(b, a), minus(c, a));
             let double = dot(normal, normal).sqrt();

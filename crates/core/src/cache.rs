@@ -6,14 +6,15 @@
 //! forgotten when something changes. It is bounded in bytes; what was not used for long goes first
 //! (`quick_cache`), and what is being worked out is worked out once, by whoever came first.
 
-use crate::halt::Halted;
+use crate::halt::{Halted, heed};
 use crate::plane::{Region, Roof, Side, Skeleton, Tolerance, to_grid};
-use quick_cache::sync::Cache as Bounded;
+use quick_cache::sync::{Cache as Bounded, GuardResult};
 use quick_cache::{OptionsBuilder, Weighter};
 use siphasher::sip128::{Hasher128, SipHasher13};
 use std::any::Any;
 use std::hash::{BuildHasher, Hash};
 use std::sync::Arc;
+use std::time::Duration;
 
 /// The stages whose results are kept.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash)]
@@ -127,17 +128,30 @@ impl Cache {
         made.unwrap_or_else(|_: Halted| unreachable!("this work does not stop"))
     }
 
-    /// The same for work that may stop before it is done; then nothing is kept.
+    /// The same for work that may stop before it is done; then nothing is kept. Who waits meanwhile for what another
+    /// works out looks up now and then whether he is still to wait.
     pub(crate) fn kept_if<T: Kept>(
         &self,
         key: Key,
         work: impl FnOnce() -> Result<T, Halted>,
     ) -> Result<Arc<T>, Halted> {
-        let entry = self.kept.get_or_insert_with(&key, || {
-            let result = work()?;
-            let bytes = result.bytes();
-            Ok(Entry { result: Arc::new(result), bytes })
-        })?;
+        const LOOKS_UP_AFTER: Duration = Duration::from_millis(10);
+        let entry = loop {
+            heed();
+            match self.kept.get_value_or_guard(&key, Some(LOOKS_UP_AFTER)) {
+                GuardResult::Value(entry) => break entry,
+                // Who leaves the work, or unwinds, leaves the place to the next who waits.
+                GuardResult::Guard(place) => {
+                    let result = work()?;
+                    let bytes = result.bytes();
+                    let entry = Entry { result: Arc::new(result), bytes };
+                    // If there is no room for it in the cache, it is used all the same.
+                    let _ = place.insert(entry.clone());
+                    break entry;
+                }
+                GuardResult::Timeout => {}
+            }
+        };
         Ok(Arc::downcast(entry.result).expect("a stage keeps one type"))
     }
 }
@@ -231,6 +245,7 @@ impl Cache {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::halt::Halt;
     use std::sync::atomic::{AtomicUsize, Ordering};
 
     struct Block(usize);
@@ -259,6 +274,39 @@ mod tests {
             }
         });
         assert_eq!(runs.load(Ordering::Relaxed), 1);
+    }
+
+    /// One works, two wait: the one that is stopped leaves, though what it waits for is not done; when the one that works
+    /// is stopped, the other takes its place.
+    #[test]
+    fn who_waits_can_be_stopped_and_takes_over_from_who_was_stopped() {
+        let cache = Cache::new(1 << 20);
+        let key = || cache.key(Stage::Words, "Åse");
+        let [working, waiting] = [Halt::default(), Halt::default()];
+        let is_begun = AtomicUsize::new(0);
+        std::thread::scope(|scope| {
+            let first = scope.spawn(|| {
+                working.over(|| {
+                    cache.kept(key(), || -> Block {
+                        is_begun.store(1, Ordering::Release);
+                        loop {
+                            heed();
+                        }
+                    })
+                })
+            });
+            while is_begun.load(Ordering::Acquire) == 0 {
+                std::thread::yield_now();
+            }
+            let second = scope.spawn(|| waiting.over(|| cache.kept(key(), || Block(1))));
+            let third = scope.spawn(|| cache.kept(key(), || Block(7)));
+            waiting.stop();
+            assert!(second.join().unwrap().is_err());
+            assert!(!first.is_finished() && !third.is_finished());
+            working.stop();
+            assert!(first.join().unwrap().is_err());
+            assert_eq!(third.join().unwrap().0, 7);
+        });
     }
 
     #[test]

@@ -58,6 +58,14 @@ impl<'a> Workshop<'a> {
         self.library.shape(id)
     }
 
+    /// Does work that ends soon after it was stopped.
+    ///
+    /// # Errors
+    /// [`Halted`] where it was left before its end.
+    pub fn over<T>(&self, work: impl FnOnce() -> T) -> Result<T, Halted> {
+        self.halt.over(work)
+    }
+
     /// Goes on unless the work was stopped.
     pub fn go_on(&self) -> Result<(), Halted> {
         self.halt.go_on()

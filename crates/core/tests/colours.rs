@@ -4,7 +4,7 @@ mod common;
 
 use common::{Worked, add, address, edited, set, try_edits, worked};
 use kalotype_core::colour::{Advice, Pause, advise, pause_lines, plan_swaps, swap_sheet};
-use kalotype_core::export::{Division, Format, OutFile, Wanted, export};
+use kalotype_core::export::{Division, Format, OutFile, Wanted, export, plan};
 use kalotype_core::filament::{Filament, shipped_palette};
 use kalotype_core::formats::stl;
 use kalotype_core::piece::{Component, Edit, ElementKind, Piece};
@@ -171,6 +171,33 @@ fn mesh_files_hold_the_parts_they_say() {
     }
     let apart = files(&piece, &found, Format::Obj, Division::Apart);
     assert_eq!((apart.len(), &apart[2].name[..]), (6, "tide-watch-sail-white.obj"));
+}
+
+/// What a list of an export says without writing it is what is written, in every format, however colours are told apart:
+/// names, triangles, and sizes where they are said (binary STL: 84 bytes and 50 for each triangle, its published layout).
+#[test]
+fn what_is_planned_is_what_is_written() {
+    let (piece, found) = made(&fob());
+    for (word, format) in Format::ALL {
+        // Drawings, pictures and the piece itself know no division.
+        let divisions = [Division::Together, Division::Split, Division::Apart];
+        for division in divisions.into_iter().take(if format.is_mesh() { 3 } else { 1 }) {
+            let wanted = Wanted { format, division, date: None, each: false };
+            let mut planned = Vec::new();
+            plan(&piece, &found.evaluation, wanted, &mut |file| {
+                planned.push((file.name, file.triangles, file.bytes));
+            });
+            let written = files(&piece, &found, format, division);
+            assert_eq!(planned.len(), written.len(), "{word}");
+            for ((name, triangles, bytes), file) in planned.iter().zip(&written) {
+                assert_eq!((name, triangles), (&file.name, &file.triangles), "{word}");
+                assert!(bytes.is_none_or(|bytes| bytes == file.bytes.len()), "{word}");
+                if format == Format::Stl {
+                    assert_eq!(*bytes, triangles.map(|count| 84 + 50 * count));
+                }
+            }
+        }
+    }
 }
 
 /// Layers of 0.2 mm: 3 mm of plate are 15 layers, letters from 3 to 4.5 mm.

@@ -18,7 +18,7 @@ const ALL_TOLERANCES: [Tolerance; 3] = [Tolerance::Draft, Tolerance::Normal, Tol
 fn found(piece: &Piece, tolerance: Tolerance) -> Vec<Finding> {
     with_workshop(tolerance, |workshop| {
         let evaluation = evaluate(piece, workshop).unwrap();
-        preflight::found(piece, &evaluation, workshop)
+        preflight::found(piece, &evaluation, workshop).unwrap()
     })
 }
 
@@ -380,7 +380,7 @@ fn colours_beside_each_other_are_told_of_a_printer_that_lays_one() {
         &cache,
         Tolerance::Normal,
     );
-    let said = preflight::run(&one, &evaluate(&one, &workshop).unwrap(), &workshop);
+    let said = preflight::run(&one, &evaluate(&one, &workshop).unwrap(), &workshop).unwrap();
     let [finding] = &said[..] else { panic!("{said:#?}") };
     assert_eq!(finding.code, "colours-in-layer");
     assert!(
@@ -415,7 +415,7 @@ fn colours_beside_each_other_above_the_face_are_told() {
         Edit::set(&Address::Piece, "printer.filaments", json!(1)),
     ]]);
     let said = with_workshop(Tolerance::Normal, |workshop| {
-        preflight::run(&piece, &evaluate(&piece, workshop).unwrap(), workshop)
+        preflight::run(&piece, &evaluate(&piece, workshop).unwrap(), workshop).unwrap()
     });
     let finding = the(&said, "colours-in-layer");
     let labels: Vec<_> = finding.remedies.iter().map(|way| way.label.as_str()).collect();

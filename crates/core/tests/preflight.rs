@@ -26,7 +26,7 @@ fn said(piece: &Piece, tolerance: Tolerance) -> Vec<Finding> {
     let cache = cache();
     let workshop = Workshop::new(&Shipped, &cache, tolerance);
     let evaluation = evaluate(piece, &workshop).unwrap();
-    preflight::run(piece, &evaluation, &workshop)
+    preflight::run(piece, &evaluation, &workshop).unwrap()
 }
 
 fn codes(findings: &[Finding]) -> Vec<&'static str> {

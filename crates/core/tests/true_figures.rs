@@ -824,7 +824,7 @@ fn colours_that_one_nozzle_cannot_lay_are_told() {
     );
     let findings = with_workshop(Tolerance::Draft, |workshop| {
         let made = kalotype_core::evaluate::evaluate(&piece, workshop).unwrap();
-        run(&piece, &made, workshop)
+        run(&piece, &made, workshop).unwrap()
     });
     let finding = findings.iter().find(|one| one.code == "colours-in-layer").expect("it is told");
     assert_eq!(finding.weight, Weight::Note);
@@ -940,7 +940,7 @@ fn what_is_thin_on_the_finished_solid_is_told() {
     let thin = boxed(json!({ "chamfer": 3.9 }));
     let found = with_workshop(Tolerance::Normal, |workshop| {
         let made = kalotype_core::evaluate::evaluate(&thin, workshop).unwrap();
-        run(&thin, &made, workshop)
+        run(&thin, &made, workshop).unwrap()
     });
     let finding = found.iter().find(|one| one.code == "thin-left").unwrap();
     assert!(!finding.remedies.is_empty());

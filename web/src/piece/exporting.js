@@ -50,6 +50,7 @@ export const exporting = (desk, id) => ({
   copies: 1,
   files: [],
   archive: null,
+  listedCopies: 1,
   working: false,
   fileTrouble: '',
   pause: 'm600',
@@ -105,6 +106,14 @@ export const exporting = (desk, id) => ({
     this.each = event.target.value;
     this.list();
   },
+  /** What is said of copies beside the first, whose files are listed. */
+  get otherCopies() {
+    const others = this.files.length > 0 ? this.listedCopies - 1 : 0;
+    if (others === 0) return '';
+    return others === 1
+      ? 'And the same for the other copy.'
+      : `And the same for each of the ${others} other copies.`;
+  },
   /** Whether a text of the piece counts, so that copies differ. */
   get counts() {
     return this.view?.piece.inputs.some((input) => input.counts) ?? false;
@@ -127,17 +136,19 @@ export const exporting = (desk, id) => ({
     this.working = true;
     try {
       await desk.settled();
-      const { files, archive } = await (await send('GET', `${desk.address}/export?${asked}`)).json();
+      const { files, copies, archive } = await (await send('GET', `${desk.address}/export?${asked}`)).json();
       if (asked !== this.options) return;
       this.files = files.map((file) => ({
         ...file,
-        size: bytesOf(file.bytes),
+        // What is packed has its size once it is written.
+        size: file.bytes === null ? '' : bytesOf(file.bytes),
         count:
           file.triangles === null
             ? ''
             : `${file.triangles.toLocaleString('en').replace(/,/g, ' ')} triangles`,
       }));
       this.archive = archive;
+      this.listedCopies = copies;
       this.fileTrouble = '';
       this.working = false;
     } catch (error) {

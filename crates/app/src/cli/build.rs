@@ -1,7 +1,7 @@
 //! `kalotype build`: a piece file into files for the printer or the engraver.
 
 use super::{BuildArguments, Checked, NOT_BUILDABLE, look_through, print_json, work_out_copy};
-use crate::service::{check_copies, export, facts_of};
+use crate::service::{Asked, check_copies, export, facts_of};
 use anyhow::{Context, anyhow, bail};
 use kalotype_core::export::{Format, OutFile, free_name};
 use kalotype_core::formats::archive;
@@ -26,7 +26,8 @@ pub(super) fn run(arguments: &BuildArguments) -> anyhow::Result<ExitCode> {
     }
     let mut written = Vec::new();
     let files = match arguments.copies {
-        1 => export(&piece, &worked, format, arguments.colours.into(), arguments.each),
+        // Why it cannot be built, the findings say.
+        1 => export(&piece, &worked, asked(arguments, format)).ok(),
         _ => copies(&piece, arguments, format)?,
     };
     let is_buildable = files.is_some();
@@ -53,6 +54,11 @@ pub(super) fn run(arguments: &BuildArguments) -> anyhow::Result<ExitCode> {
     Ok(if is_buildable { ExitCode::SUCCESS } else { NOT_BUILDABLE.into() })
 }
 
+/// What is asked of the export of one piece.
+fn asked(arguments: &BuildArguments, format: Format) -> Asked {
+    Asked { format, division: arguments.colours.into(), each: arguments.each, copies: 1 }
+}
+
 /// The files of several copies of a piece whose texts count; nothing where one cannot be built.
 fn copies(
     piece: &Piece,
@@ -67,8 +73,8 @@ fn copies(
     for number in 0..arguments.copies {
         let (copy, worked) =
             work_out_copy(&arguments.piece, &arguments.meshes, arguments.tolerance.into(), number)?;
-        let one = export(&copy, &worked, format, arguments.colours.into(), arguments.each);
-        let Some(one) = one else { return Ok(None) };
+        let one = export(&copy, &worked, asked(arguments, format));
+        let Ok(one) = one else { return Ok(None) };
         for file in one {
             let name = free_name(&files, &file.name);
             files.push(OutFile { name, ..file });

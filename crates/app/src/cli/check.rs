@@ -1,3 +1,5 @@
+//! `check`: looks pieces through for what goes wrong on the printer, and mends what can be mended.
+
 use super::build::{word, write_whole};
 use super::{AtHand, CheckArguments, NOT_BUILDABLE, print, print_json, read_file};
 use anyhow::{Context, bail};
@@ -96,7 +98,7 @@ fn look_through(
     }
     let piece = &at_hand.piece;
     let evaluation = evaluate(piece, &workshop)?;
-    let findings = preflight::run(piece, &evaluation, &workshop);
+    let findings = preflight::run(piece, &evaluation, &workshop)?;
     let printed = preflight::printed(piece, &evaluation, &workshop)?;
     let told = |one: &Printed| {
         json!({

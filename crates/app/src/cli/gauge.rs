@@ -1,5 +1,7 @@
+//! `gauge`: writes the piece that a printer's fits are measured on.
+
 use super::{GaugeArguments, build};
-use crate::service::{Bench, Worked, export};
+use crate::service::{Asked, Bench, Worked, export};
 use anyhow::Context;
 use kalotype_core::evaluate::evaluate;
 use kalotype_core::export::{Division, Format};
@@ -25,8 +27,8 @@ pub(super) fn run(arguments: &GaugeArguments) -> anyhow::Result<ExitCode> {
     let bench = Bench::new();
     let evaluation = evaluate(&piece, &bench.workshop(Tolerance::Normal))?;
     let worked = Worked { evaluation, objections: Vec::new() };
-    let files = export(&piece, &worked, format, Division::Together, false)
-        .context("the gauge could not be built")?;
+    let asked = Asked { format, division: Division::Together, each: false, copies: 1 };
+    let files = export(&piece, &worked, asked).context("the gauge could not be built")?;
     for (path, bytes, _) in build::placed(files, &arguments.output)? {
         build::write_whole(&path, &bytes)?;
         eprintln!("{}: {} bytes", path.display(), bytes.len());

@@ -493,7 +493,7 @@ impl AtHand {
     fn work_out(&self, tolerance: Tolerance) -> anyhow::Result<Worked> {
         let workshop = self.bench.workshop(tolerance);
         let evaluation = evaluate(&self.piece, &workshop)?;
-        let objections = preflight::objections(&self.piece, &evaluation, &workshop);
+        let objections = preflight::objections(&self.piece, &evaluation, &workshop)?;
         Ok(Worked { evaluation, objections })
     }
 }
@@ -529,7 +529,7 @@ fn look_through(
     let at_hand = AtHand::read(path, meshes)?;
     let worked = at_hand.work_out(tolerance)?;
     let workshop = at_hand.bench.workshop(tolerance);
-    let findings = preflight::run(&at_hand.piece, &worked.evaluation, &workshop);
+    let findings = preflight::run(&at_hand.piece, &worked.evaluation, &workshop)?;
     Ok(Checked { piece: at_hand.piece, worked, findings })
 }
 

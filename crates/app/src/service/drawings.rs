@@ -225,9 +225,9 @@ impl Drawn {
     /// [`Trouble::Bad`] with why it cannot be read.
     pub fn open(file: &[u8], readers: &Readers, halt: &Halt) -> Result<Self, Trouble> {
         let kind = if is_picture(file) {
-            Kind::Picture(Tracer::of(read_picture(file).map_err(Trouble::bad)?))
+            Kind::Picture(Tracer::of(halt.over(|| read_picture(file))?.map_err(Trouble::bad)?))
         } else if is_drawn(file) {
-            let read = read_drawn(file).map_err(Trouble::bad)?;
+            let read = halt.over(|| read_drawn(file))?.map_err(Trouble::bad)?;
             let lines = read.lines.iter().map(|line| line.to_svg()).collect();
             Kind::Drawing { found: Box::new(read.found), lines, svg: None }
         } else {
@@ -307,9 +307,9 @@ impl Drawn {
         let mut scale = choice.scale;
         const ROUNDS: usize = 3;
         for round in 0.. {
-            halt.go_on()?;
-            let (found, now, tracing) = self.found(choice, scale, halt)?;
-            let taken = take(&found, &choice.chosen(now)?);
+            let (found, now, tracing) = halt.over(|| self.found(choice, scale, halt))??;
+            let chosen = choice.chosen(now)?;
+            let taken = halt.over(|| take(&found, &chosen))?;
             if let (Some(width), Ok(taken), true) = (choice.width, &taken, round < ROUNDS) {
                 let width = within(width, 0.5, 500.0, "The width in mm")?;
                 let [x0, _, x1, _] = taken.shapes[0].document.frame;

@@ -3,7 +3,8 @@
 use super::pieces::check_several;
 use super::{Service, Trouble, Viewer, Worked};
 use kalotype_core::export::{
-    self, Division, Format, OutFile, Wanted, archive_name, file_name, free_among, free_name,
+    self, Division, Format, OutFile, Planned, Wanted, archive_name, file_name, free_among,
+    free_name,
 };
 use kalotype_core::formats::Packing;
 use kalotype_core::halt::Halt;
@@ -18,8 +19,10 @@ use std::io::{Seek, SeekFrom};
 
 /// The files an export consists of, and the name of the archive that holds them where there are several.
 pub struct ListedExport {
-    /// The files.
+    /// The files; of several copies those of the first.
     pub files: Vec<ListedFile>,
+    /// How many copies have such files.
+    pub copies: u32,
     /// What they are packed as.
     pub archive: Option<String>,
 }
@@ -28,8 +31,8 @@ pub struct ListedExport {
 pub struct ListedFile {
     /// What it is called.
     pub name: String,
-    /// How many bytes it has.
-    pub bytes: usize,
+    /// How many bytes it has, where that is known before it is written.
+    pub bytes: Option<usize>,
     /// How many triangles are in it, where it is a mesh.
     pub triangles: Option<usize>,
 }
@@ -65,18 +68,38 @@ pub fn shape_file_name(name: &str) -> String {
     format!("{}{SHAPE_ENDING}", file_name(name))
 }
 
-/// Writes a piece that was worked out; nothing where it cannot be built.
-pub fn export(
+/// Writes a piece that was worked out.
+///
+/// # Errors
+/// What stops it, where it cannot be built.
+pub fn export(piece: &Piece, worked: &Worked, asked: Asked) -> Result<Vec<OutFile>, Trouble> {
+    let mut files = Vec::new();
+    plan(piece, worked, asked, &mut |planned| files.push(planned.written()))?;
+    Ok(files)
+}
+
+/// Plans the files of a piece that was worked out.
+///
+/// # Errors
+/// What stops it, where it cannot be built.
+fn plan(
     piece: &Piece,
     worked: &Worked,
-    format: Format,
-    division: Division,
-    each: bool,
-) -> Option<Vec<OutFile>> {
+    Asked { format, division, each, .. }: Asked,
+    take: &mut dyn FnMut(Planned<'_>),
+) -> Result<(), Trouble> {
+    if !worked.evaluation.is_built() && format != Format::Piece {
+        let stop = worked.objections.iter().find(|one| one.weight == Weight::Stop);
+        return Err(Trouble::Bad(stop.map(|one| one.message.clone()).unwrap_or_default()));
+    }
     let date = today();
-    let is_buildable = worked.evaluation.is_built() || format == Format::Piece;
-    let wanted = Wanted { format, division, each, date: Some(&date) };
-    is_buildable.then(|| export::export(piece, &worked.evaluation, wanted))
+    export::plan(
+        piece,
+        &worked.evaluation,
+        Wanted { format, division, each, date: Some(&date) },
+        take,
+    );
+    Ok(())
 }
 
 /// What a person asks of an export.
@@ -166,17 +189,22 @@ impl Service {
         asked: Asked,
         halt: Halt,
     ) -> Result<ListedExport, Trouble> {
+        check_copies(asked.copies)?;
         let piece = self.head(id, &Viewer::default())?.piece;
-        let mut names: Vec<String> = Vec::new();
+        let copies = if piece.counts() { asked.copies } else { 1 };
         let mut files: Vec<ListedFile> = Vec::new();
-        self.make_files(&piece, tolerance, asked, &halt, &mut |file| {
-            let name = free_among(&names, &file.name);
-            names.push(name.clone());
-            files.push(ListedFile { name, bytes: file.bytes.len(), triangles: file.triangles });
-            Ok(())
-        })?;
-        let archive = (files.len() > 1).then(|| archive_name(&piece, Some(&today())));
-        Ok(ListedExport { files, archive })
+        let worked = self.work_out(&piece, tolerance, halt.clone())?;
+        halt.over(|| {
+            plan(&piece, &worked, asked, &mut |Planned { name, triangles, bytes, .. }| {
+                files.push(ListedFile { name, bytes, triangles });
+            })
+        })??;
+        for OutFile { name, bytes, .. } in self.others(&piece, asked.format)? {
+            files.push(ListedFile { name, bytes: Some(bytes.len()), triangles: None });
+        }
+        let is_archive = files.len() > 1 || copies > 1;
+        let archive = is_archive.then(|| archive_name(&piece, Some(&today())));
+        Ok(ListedExport { files, copies, archive })
     }
 
     /// An export of a piece.
@@ -241,15 +269,18 @@ impl Service {
         &self,
         piece: &Piece,
         tolerance: Tolerance,
-        Asked { format, division, each, .. }: Asked,
+        asked: Asked,
         halt: Halt,
     ) -> Result<Vec<OutFile>, Trouble> {
-        let worked = self.work_out(piece, tolerance, halt)?;
-        let Some(mut files) = export(piece, &worked, format, division, each) else {
-            let stop = worked.objections.iter().find(|one| one.weight == Weight::Stop);
-            return Err(Trouble::Bad(stop.map(|one| one.message.clone()).unwrap_or_default()));
-        };
-        // A piece made of a mesh or of shapes is only whole with them.
+        let worked = self.work_out(piece, tolerance, halt.clone())?;
+        let mut files = halt.over(|| export(piece, &worked, asked))??;
+        files.extend(self.others(piece, asked.format)?);
+        Ok(files)
+    }
+
+    /// What goes with a piece's own file: it is only whole with the meshes and shapes it is made of.
+    fn others(&self, piece: &Piece, format: Format) -> Result<Vec<OutFile>, Trouble> {
+        let mut files = Vec::new();
         if format == Format::Piece {
             files.extend(self.shape_files(piece)?);
             files.extend(self.mesh_files(piece)?);

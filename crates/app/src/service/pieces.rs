@@ -149,7 +149,7 @@ impl Service {
     ) -> Result<Worked, Trouble> {
         let workshop = self.workshop(tolerance, halt);
         let evaluation = evaluate(piece, &workshop)?;
-        let objections = preflight::objections(piece, &evaluation, &workshop);
+        let objections = preflight::objections(piece, &evaluation, &workshop)?;
         Ok(Worked { evaluation, objections })
     }
 
@@ -160,8 +160,7 @@ impl Service {
     pub fn look_through(&self, head: &Head, halt: Halt) -> Result<Said, Trouble> {
         let workshop = self.workshop(SHOWN, halt);
         let evaluation = evaluate(&head.piece, &workshop)?;
-        let findings = preflight::run(&head.piece, &evaluation, &workshop);
-        workshop.go_on()?;
+        let findings = preflight::run(&head.piece, &evaluation, &workshop)?;
         Ok(Said { revision: head.revision, findings })
     }
 

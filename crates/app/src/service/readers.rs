@@ -159,7 +159,7 @@ impl Readers {
     ) -> Result<T, Trouble> {
         halt.go_on()?;
         match self {
-            Readers::Here => here(file).map_err(Trouble::Bad),
+            Readers::Here => halt.over(|| here(file))?.map_err(Trouble::Bad),
             Readers::Apart(program, at_work) => {
                 let _place = Place::wait(at_work, halt)?;
                 read_apart(program, reading, file, halt)

@@ -43,7 +43,7 @@ fn one() -> u32 {
     1
 }
 
-/// What an export would consist of: names, sizes in bytes and triangles.
+/// What an export would consist of: names, triangles, and sizes in bytes where they are known before it is written.
 #[get("/api/pieces/{id}/export")]
 pub async fn export_list(
     studio: web::Data<Studio>,
@@ -54,12 +54,12 @@ pub async fn export_list(
     let (tolerance, asked) = options.into_inner().asked();
     let work = studio
         .heavy(&viewer, move |service, halt| service.listed_export(&id, tolerance, asked, halt));
-    let ListedExport { files, archive } = work.await?;
+    let ListedExport { files, copies, archive } = work.await?;
     let files: Vec<_> = files
         .iter()
         .map(|file| json!({ "name": file.name, "bytes": file.bytes, "triangles": file.triangles }))
         .collect();
-    Ok(HttpResponse::Ok().json(json!({ "files": files, "archive": archive })))
+    Ok(HttpResponse::Ok().json(json!({ "files": files, "copies": copies, "archive": archive })))
 }
 
 #[derive(Deserialize)]

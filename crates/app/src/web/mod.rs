@@ -19,6 +19,7 @@ mod panes;
 mod pictures;
 mod piece_page;
 mod pieces;
+mod place;
 mod printers;
 mod shapes;
 mod starters;
@@ -121,6 +122,7 @@ fn routes(config: &mut web::ServiceConfig, studio: &Studio) {
         .service(guide::guide_picture)
         .service(exports::export_list)
         .service(exports::export_download)
+        .service(place::place)
         .service(figures::read_figure)
         .service(filaments::filaments_page)
         .service(filaments::list_filaments)

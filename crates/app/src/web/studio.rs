@@ -15,7 +15,7 @@ use kalotype_core::halt::Halt;
 use std::any::Any;
 use std::collections::HashMap;
 use std::sync::atomic::{AtomicUsize, Ordering};
-use std::sync::{Arc, Mutex, PoisonError};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 use std::time::Duration;
 use tokio::sync::{Mutex as Turn, OwnedMutexGuard, OwnedSemaphorePermit, Semaphore};
 use tokio::time::timeout;
@@ -131,6 +131,80 @@ pub struct Uploading {
     _place: OwnedSemaphorePermit,
 }
 
+/// How far heavy work has come.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
+enum Stage {
+    /// Other work of the same person comes first.
+    BehindOwn,
+    /// It waits in the heavy lane.
+    InLane,
+    /// It is under way.
+    UnderWay,
+}
+
+/// Heavy work that was asked for and is not done.
+struct Ticket {
+    number: u64,
+    person: String,
+    page: String,
+    stage: Stage,
+}
+
+/// All heavy work that is not done, in the order it was asked for.
+#[derive(Clone, Default)]
+struct Queue(Arc<Mutex<Vec<Ticket>>>);
+
+/// A place in the queue; whoever drops it has left.
+struct Queued {
+    queue: Queue,
+    number: u64,
+}
+
+impl Queue {
+    fn tickets(&self) -> MutexGuard<'_, Vec<Ticket>> {
+        self.0.lock().unwrap_or_else(PoisonError::into_inner)
+    }
+
+    /// Takes a place at its end.
+    fn join(&self, viewer: &Viewer, stage: Stage) -> Queued {
+        let Viewer { person, page, .. } = viewer.clone();
+        let mut tickets = self.tickets();
+        let number = tickets.last().map_or(0, |last| last.number + 1);
+        tickets.push(Ticket { number, person, page, stage });
+        Queued { queue: self.clone(), number }
+    }
+
+    /// How much other work comes before the first that a page waits for; nothing where it waits for none.
+    fn before(&self, viewer: &Viewer) -> Option<usize> {
+        let tickets = self.tickets();
+        let is_own = |one: &&Ticket| one.person == viewer.person && one.page == viewer.page;
+        let first = tickets.iter().find(is_own)?;
+        let comes_before = |one: &&Ticket| match (one.stage, first.stage) {
+            (_, Stage::UnderWay) => false,
+            (Stage::UnderWay, _) => true,
+            // Who waits behind work of their own has not joined those who wait for the lane.
+            (Stage::BehindOwn, _) => one.person == first.person && one.number < first.number,
+            (Stage::InLane, stage) => stage == Stage::BehindOwn || one.number < first.number,
+        };
+        Some(tickets.iter().filter(comes_before).count())
+    }
+}
+
+impl Queued {
+    fn is_now(&self, stage: Stage) {
+        let mut tickets = self.queue.tickets();
+        if let Some(own) = tickets.iter_mut().find(|one| one.number == self.number) {
+            own.stage = stage;
+        }
+    }
+}
+
+impl Drop for Queued {
+    fn drop(&mut self) {
+        self.queue.tickets().retain(|one| one.number != self.number);
+    }
+}
+
 /// The service, and the lanes to it.
 #[derive(Clone)]
 pub struct Studio {
@@ -138,6 +212,7 @@ pub struct Studio {
     benches: Lane,
     heavy: Lane,
     own_heavy: OwnLanes,
+    queue: Queue,
     shelf: Lane,
     uploads: Lane,
     own_uploads: OwnLanes,
@@ -153,6 +228,7 @@ impl Studio {
             benches: Lane::new(cores),
             heavy: Lane::new((cores - 1).max(1)),
             own_heavy: OwnLanes::new(1),
+            queue: Queue::default(),
             shelf: Lane::new(SHELF_WIDTH),
             uploads: Lane::new(UPLOADS),
             own_uploads: OwnLanes::new(UPLOADS_OF_ONE),
@@ -180,28 +256,33 @@ impl Studio {
         &self,
         job: impl FnOnce(&Service, Halt) -> Result<T, Trouble> + Send + 'static,
     ) -> Result<T, WebError> {
-        self.worked(&self.benches, Halt::default(), job).await
+        self.worked(&self.benches, Halt::default(), None, job).await
     }
 
-    /// Works something out in a lane, where something else may stop it too.
+    /// Works something out in a lane, where something else may stop it too; of heavy work with its place in the queue.
     async fn worked<T: Send + 'static>(
         &self,
         lane: &Lane,
         halt: Halt,
+        queued: Option<Queued>,
         job: impl FnOnce(&Service, Halt) -> Result<T, Trouble> + Send + 'static,
     ) -> Result<T, WebError> {
         let stops = StopsWhenDropped(halt.clone());
         let job = boxed(move |service| job(service, halt));
-        opened(self.run_or_stop(lane, stops, job).await?)
+        opened(self.run_or_stop(lane, stops, queued, job).await?)
     }
 
     async fn run_or_stop(
         &self,
         lane: &Lane,
         _stops: StopsWhenDropped,
+        queued: Option<Queued>,
         job: Job,
     ) -> Result<Outcome, WebError> {
         let place = lane.place().await?;
+        if let Some(queued) = &queued {
+            queued.is_now(Stage::UnderWay);
+        }
         timeout(LONGEST, self.run(place, job)).await.unwrap_or(Err(WebError::TooLong))
     }
 
@@ -216,16 +297,23 @@ impl Studio {
         opened(self.in_turn(viewer, boxed(move |service| job(service, halt))).await?)
     }
 
+    /// How much other heavy work comes before what a page waits for; nothing where it waits for none.
+    pub fn before(&self, viewer: &Viewer) -> Option<usize> {
+        self.queue.before(viewer)
+    }
+
     async fn in_turn(&self, viewer: &Viewer, job: Job) -> Result<Outcome, WebError> {
         let own = self.own_heavy.of(&viewer.person);
         if own.as_ref().is_some_and(|own| own.count_waiting() >= MOST_OF_ONE) {
             return Err(WebError::Queued(MOST_OF_ONE));
         }
+        let queued = self.queue.join(viewer, Stage::BehindOwn);
         let turn = async {
             let own = match &own {
                 Some(own) => Some(own.place().await?),
                 None => None,
             };
+            queued.is_now(Stage::InLane);
             Ok::<_, WebError>((own, self.heavy.place().await?))
         };
         let Ok(turn) = timeout(LONGEST_TURN, turn).await else {
@@ -233,6 +321,7 @@ impl Studio {
             return Err(WebError::Queued(self.heavy.count_waiting().max(others).max(1)));
         };
         let (_own, place) = turn?;
+        queued.is_now(Stage::UnderWay);
         timeout(LONGEST, self.run(place, job)).await.unwrap_or(Err(WebError::TooLong))
     }
 
@@ -244,7 +333,7 @@ impl Studio {
         at: &str,
         job: impl FnOnce(&Service, Halt) -> Result<T, Trouble> + Send + 'static,
     ) -> Result<T, WebError> {
-        self.worked(&self.benches, self.newest(viewer, at), job).await
+        self.worked(&self.benches, self.newest(viewer, at), None, job).await
     }
 
     /// The same of a file of others, which may be heavy.
@@ -254,7 +343,8 @@ impl Studio {
         at: &str,
         job: impl FnOnce(&Service, Halt) -> Result<T, Trouble> + Send + 'static,
     ) -> Result<T, WebError> {
-        self.worked(&self.heavy, self.newest(viewer, at), job).await
+        let queued = self.queue.join(viewer, Stage::InLane);
+        self.worked(&self.heavy, self.newest(viewer, at), Some(queued), job).await
     }
 
     /// What stops a look once the same page takes a newer one at the same thing.
@@ -386,6 +476,37 @@ mod tests {
         };
         let (works, ()) = tokio::join!(works, others);
         assert!(works.iter().all(Result::is_ok));
+    }
+
+    /// Who waits is told how much comes first: of their own what they asked for earlier, of others what waits for the
+    /// lane already.
+    #[test]
+    fn who_waits_knows_their_place() {
+        let queue = Queue::default();
+        let of = |person: &str, page: &str| Viewer {
+            person: person.to_owned(),
+            page: page.to_owned(),
+            request: None,
+        };
+        let places = |pages: &[(&str, &str)]| -> Vec<Option<usize>> {
+            pages.iter().map(|(person, page)| queue.before(&of(person, page))).collect()
+        };
+        let all = [("Åse", "a"), ("Åse", "b"), ("Åse", "c"), ("Gül", "d"), ("Łukasz", "e")];
+        assert_eq!(places(&all), [None; 5]);
+        let mut tickets: Vec<Queued> = all[..4]
+            .iter()
+            .map(|(person, page)| queue.join(&of(person, page), Stage::BehindOwn))
+            .collect();
+        tickets[0].is_now(Stage::UnderWay);
+        tickets[3].is_now(Stage::InLane);
+        // Her second comes behind her first and his, her third behind all of them.
+        assert_eq!(places(&all), [Some(0), Some(2), Some(3), Some(1), None]);
+        drop(tickets.remove(0));
+        tickets[0].is_now(Stage::InLane);
+        tickets[2].is_now(Stage::UnderWay);
+        assert_eq!(places(&all), [None, Some(1), Some(2), Some(0), None]);
+        tickets.clear();
+        assert_eq!(places(&all), [None; 5]);
     }
 
     #[actix_web::test]

@@ -52,6 +52,10 @@ pub enum Unapplied {
 /// The first edit that does not fit, or after which the piece has a value it cannot have; or that the
 /// work was stopped.
 pub fn apply(piece: &Piece, edits: &[Edit], workshop: &Workshop<'_>) -> Result<Applied, Unapplied> {
+    workshop.over(|| applied(piece, edits, workshop))?
+}
+
+fn applied(piece: &Piece, edits: &[Edit], workshop: &Workshop<'_>) -> Result<Applied, Unapplied> {
     let mut applied = Applied { piece: piece.clone(), added: None };
     for edit in edits {
         workshop.go_on()?;

@@ -102,7 +102,7 @@ impl<'a> LettersOfLines<'a> {
             gone.parts().iter().any(|part| part.area() > 2.0 * away * away)
         };
         let letters = self.plain().into_iter().flatten();
-        letters.filter(|letter| self.workshop.go_on().is_ok() && loses(letter)).count()
+        letters.filter(loses).count()
     }
 
     /// The same as the typeface has them, in straight lines, nothing added.

@@ -177,7 +177,8 @@ pub fn evaluate(piece: &Piece, workshop: &Workshop<'_>) -> Result<Evaluation, Ha
         let key = workshop.cache.key(Stage::Component, reads(piece, component, workshop));
         workshop.cache.kept_if(key, || make(piece, component, workshop))
     });
-    Ok(Evaluation { components: made.collect::<Result<_, _>>()? })
+    let components = workshop.over(|| made.collect::<Result<_, _>>())??;
+    Ok(Evaluation { components })
 }
 
 /// Everything working a component out reads.

@@ -44,7 +44,14 @@ pub fn samples(
     target: &Address,
     workshop: &Workshop<'_>,
 ) -> Result<Vec<Sample>, Halted> {
-    let workshop = &workshop.at(Tolerance::Draft);
+    workshop.over(|| in_every_typeface(piece, target, &workshop.at(Tolerance::Draft)))?
+}
+
+fn in_every_typeface(
+    piece: &Piece,
+    target: &Address,
+    workshop: &Workshop<'_>,
+) -> Result<Vec<Sample>, Halted> {
     let component = target.component().and_then(|id| piece.component(id));
     let (Some(component), Some(element)) = (component, piece.element(target)) else {
         return Ok(Vec::new());

@@ -136,12 +136,42 @@ pub fn archive_name(piece: &Piece, date: Option<&str>) -> String {
     Naming::of(piece, date).whole("zip")
 }
 
+/// A file of an export that is not written yet.
+pub struct Planned<'a> {
+    /// Its name, safe on every system.
+    pub name: String,
+    /// How many triangles, for meshes.
+    pub triangles: Option<usize>,
+    /// How many bytes it comes to, where that is known before it is written.
+    pub bytes: Option<usize>,
+    write: Box<dyn FnOnce() -> Vec<u8> + 'a>,
+}
+
+impl Planned<'_> {
+    /// Writes it.
+    pub fn written(self) -> OutFile {
+        OutFile { bytes: (self.write)(), name: self.name, triangles: self.triangles }
+    }
+}
+
 /// Writes an evaluated piece. Several files where each colour has its own, or where a format takes
 /// more than one; their names never collide.
 pub fn export(piece: &Piece, evaluation: &Evaluation, wanted: Wanted<'_>) -> Vec<OutFile> {
-    const THUMBNAIL: (u32, u32) = (320, 240);
+    let mut files = Vec::new();
+    plan(piece, evaluation, wanted, &mut |planned| files.push(planned.written()));
+    files
+}
+
+/// The same files one after the other, each written only if whoever takes it does so: to know what there will be
+/// costs little.
+pub fn plan(
+    piece: &Piece,
+    evaluation: &Evaluation,
+    wanted: Wanted<'_>,
+    take: &mut dyn FnMut(Planned<'_>),
+) {
     if wanted.each && piece.components.len() > 1 && wanted.format.is_mesh() {
-        return export_each(piece, evaluation, wanted);
+        return plan_each(piece, evaluation, wanted, take);
     }
     let mut naming = Naming::of(piece, wanted.date);
     let ending = wanted.format.ending();
@@ -150,30 +180,17 @@ pub fn export(piece: &Piece, evaluation: &Evaluation, wanted: Wanted<'_>) -> Vec
         (_, division) => model_of(piece, evaluation, division),
     };
     let model = Model { date: wanted.date, ..model };
+    let is_obj_of_parts = wanted.format == Format::Obj && wanted.division != Division::Together;
+    let endings = if is_obj_of_parts { &[ending, "mtl"][..] } else { &[ending] };
     match wanted.format {
-        Format::Stl | Format::StlText => named(&model, wanted, &mut naming, &[ending])
-            .iter()
-            .map(|(model, names)| stl_file(model, names, wanted.format))
-            .collect(),
-        Format::ThreeMf => {
-            let (mut model, names) = named(&model, wanted, &mut naming, &[ending]).remove(0);
-            model.picture = render::solid(&model, THUMBNAIL.0, THUMBNAIL.1);
-            vec![mesh_file(&model, &names, threemf::write(&model))]
-        }
-        Format::Obj if wanted.division == Division::Together => {
-            let all = named(&model, wanted, &mut naming, &[ending]);
-            let file = |(model, names): &(Model<'_>, Vec<String>)| {
-                mesh_file(model, names, obj::write(model, None).into_bytes())
-            };
-            all.iter().map(file).collect()
-        }
-        Format::Obj => {
-            let all = named(&model, wanted, &mut naming, &[ending, "mtl"]);
-            all.iter().flat_map(|(model, names)| obj_files(model, names)).collect()
+        Format::Stl | Format::StlText | Format::ThreeMf | Format::Obj => {
+            for (model, names) in named(&model, wanted, &mut naming, endings) {
+                plan_mesh(model, &names, wanted.format, take);
+            }
         }
         Format::Svg | Format::Dxf | Format::PlanPng | Format::SolidPng | Format::Piece => {
-            let bytes = drawn(piece, evaluation, wanted.format);
-            vec![OutFile { name: naming.whole(ending), bytes, triangles: None }]
+            let write = Box::new(|| drawn(piece, evaluation, wanted.format));
+            take(Planned { name: naming.whole(ending), triangles: None, bytes: None, write });
         }
     }
 }
@@ -205,47 +222,60 @@ fn named<'a>(
     (0..model.parts.len()).map(&mut part).collect()
 }
 
-fn mesh_file(model: &Model<'_>, names: &[String], bytes: Vec<u8>) -> OutFile {
-    OutFile {
+/// The mesh file of a model, and the file of its materials where that has a name.
+fn plan_mesh(
+    mut model: Model<'_>,
+    names: &[String],
+    format: Format,
+    take: &mut dyn FnMut(Planned<'_>),
+) {
+    const THUMBNAIL: (u32, u32) = (320, 240);
+    let materials = names.get(1).map(|name| (name, obj::write_materials(&model).into_bytes()));
+    let triangles = model.parts.iter().map(|part| part.mesh.triangles.len()).sum();
+    take(Planned {
         name: names[0].clone(),
-        bytes,
-        triangles: Some(model.parts.iter().map(|part| part.mesh.triangles.len()).sum()),
+        triangles: Some(triangles),
+        bytes: (format == Format::Stl && !model.parts.is_empty()).then(|| stl::size_of(triangles)),
+        write: Box::new(|| match (format, model.parts.first()) {
+            (Format::ThreeMf, _) => {
+                model.picture = render::solid(&model, THUMBNAIL.0, THUMBNAIL.1);
+                threemf::write(&model)
+            }
+            (Format::Obj, _) => obj::write(&model, names.get(1).map(String::as_str)).into_bytes(),
+            (_, None) => Vec::new(),
+            (Format::Stl, Some(part)) => stl::write_binary(&part.mesh, &part.name),
+            (_, Some(part)) => stl::write_ascii(&part.mesh, &part.name).into_bytes(),
+        }),
+    });
+    if let Some((name, bytes)) = materials {
+        let name = name.clone();
+        take(Planned {
+            name,
+            triangles: None,
+            bytes: Some(bytes.len()),
+            write: Box::new(|| bytes),
+        });
     }
 }
 
-fn stl_file(model: &Model<'_>, names: &[String], format: Format) -> OutFile {
-    let bytes = match (model.parts.first(), format) {
-        (None, _) => Vec::new(),
-        (Some(part), Format::Stl) => stl::write_binary(&part.mesh, &part.name),
-        (Some(part), _) => stl::write_ascii(&part.mesh, &part.name).into_bytes(),
-    };
-    mesh_file(model, names, bytes)
-}
-
-/// An OBJ with the file of its materials.
-fn obj_files(model: &Model<'_>, names: &[String]) -> [OutFile; 2] {
-    let library = OutFile {
-        name: names[1].clone(),
-        bytes: obj::write_materials(model).into_bytes(),
-        triangles: None,
-    };
-    let text = obj::write(model, Some(&names[1]));
-    [mesh_file(model, names, text.into_bytes()), library]
-}
-
 /// The files of every component by itself, named after the piece and the component.
-fn export_each(piece: &Piece, evaluation: &Evaluation, wanted: Wanted<'_>) -> Vec<OutFile> {
-    let mut files: Vec<OutFile> = Vec::new();
+fn plan_each(
+    piece: &Piece,
+    evaluation: &Evaluation,
+    wanted: Wanted<'_>,
+    take: &mut dyn FnMut(Planned<'_>),
+) {
+    let mut names: Vec<String> = Vec::new();
     for (component, made) in piece.components.iter().zip(&evaluation.components) {
         let name = format!("{} {}", piece.name, component.called());
         let alone = Piece { name, components: vec![component.clone()], ..piece.clone() };
         let made = Evaluation { components: vec![made.clone()] };
-        for file in export(&alone, &made, Wanted { each: false, ..wanted }) {
-            let name = free_name(&files, &file.name);
-            files.push(OutFile { name, ..file });
-        }
+        plan(&alone, &made, Wanted { each: false, ..wanted }, &mut |planned| {
+            let name = free_among(&names, &planned.name);
+            names.push(name.clone());
+            take(Planned { name, ..planned });
+        });
     }
-    files
 }
 
 /// A drawing, a picture or the piece itself.

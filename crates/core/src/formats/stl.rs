@@ -48,9 +48,14 @@ pub enum StlError {
     },
 }
 
+/// How many bytes a binary STL of so many triangles has.
+pub fn size_of(triangles: usize) -> usize {
+    HEADER + 4 + RECORD * triangles
+}
+
 /// A binary STL. `name` is put into the header, which never begins with "solid".
 pub fn write_binary(mesh: &Mesh, name: &str) -> Vec<u8> {
-    let mut bytes = Vec::with_capacity(HEADER + 4 + RECORD * mesh.triangles.len());
+    let mut bytes = Vec::with_capacity(size_of(mesh.triangles.len()));
     let title = format!("binary STL, mm, Kalotype: {name}");
     bytes.extend(title.bytes().map(|b| if b.is_ascii_graphic() { b } else { b' ' }).take(HEADER));
     bytes.resize(HEADER, b' ');

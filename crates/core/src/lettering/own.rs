@@ -3,6 +3,7 @@
 use super::Typeface;
 use super::font::{Bytes, Face};
 use super::typeface::OwnFont;
+use crate::halt::guarded;
 use serde::Serialize;
 use sha2::{Digest, Sha256};
 use thiserror::Error;
@@ -92,9 +93,9 @@ pub fn open_font(bytes: &[u8]) -> Result<OpenedFont, FontError> {
     let mut refused = None;
     for index in 0..count.min(64) {
         // The libraries are not proof against every damaged table either.
-        let looked = std::panic::catch_unwind(|| face_found(&bytes, index));
+        let looked = guarded(|| face_found(&bytes, index));
         let damaged = || Err(FontError::NotAFont("its tables are damaged".to_owned()));
-        match looked.unwrap_or_else(|_| damaged()) {
+        match looked.unwrap_or_else(damaged) {
             Ok((found, stated)) => {
                 faces.push(found);
                 if licence.is_empty() {
@@ -196,10 +197,10 @@ fn unpacked(bytes: &[u8]) -> Result<Vec<u8>, FontError> {
         return Err(FontError::Unpacked(size >> 20));
     }
     // The decoder is not proof against every broken file; whatever it trips over is a broken file.
-    let result = std::panic::catch_unwind(|| unpack(bytes));
+    let result = guarded(|| unpack(bytes));
     match result {
-        Ok(Ok(font)) if font.len() <= MAX_FONT_BYTES => Ok(font),
-        Ok(Ok(font)) => Err(FontError::Unpacked((font.len() >> 20) as u32)),
+        Some(Ok(font)) if font.len() <= MAX_FONT_BYTES => Ok(font),
+        Some(Ok(font)) => Err(FontError::Unpacked((font.len() >> 20) as u32)),
         _ => Err(broken("its compressed data are damaged")),
     }
 }

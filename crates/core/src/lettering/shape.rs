@@ -1,8 +1,8 @@
 //! Shaping: which glyphs a line of words takes, and where the font puts them.
 
 use super::Typeface;
+use crate::halt::guarded;
 use harfrust::{Buffer, Direction, Feature, GlyphInfo, ShapeOptions, Tag};
-use std::panic::AssertUnwindSafe;
 use unicode_bidi::BidiInfo;
 
 /// A glyph as the font places it, in font units from the start of its line.
@@ -62,11 +62,11 @@ pub(super) fn shape(words: &str, typeface: &Typeface, spacing: f64) -> Shaped {
                 Direction::LeftToRight
             });
             // A damaged font of one's own must not take the program down: it sets nothing then.
-            let shaped = std::panic::catch_unwind(AssertUnwindSafe(|| {
+            let shaped = guarded(|| {
                 let options = ShapeOptions::new().features(&features);
                 harfrust::shape(&font, &mut buffer, options).ok().map(|()| buffer)
-            }));
-            let Ok(Some(shaped)) = shaped else {
+            });
+            let Some(Some(shaped)) = shaped else {
                 missing.extend(text.chars().filter(|c| !c.is_whitespace()));
                 continue;
             };

@@ -3,11 +3,11 @@
 use super::effort::is_bounded;
 use super::font::{Bytes, Face};
 use super::own::MOST_SEGMENTS;
+use crate::halt::guarded;
 use kurbo::{BezPath, PathEl};
 use serde::Serialize;
 use sha2::{Digest, Sha256};
 use std::borrow::Cow;
-use std::panic::AssertUnwindSafe;
 use std::sync::OnceLock;
 use ttf_parser::{GlyphId, OutlineBuilder};
 
@@ -171,7 +171,7 @@ pub(super) fn outline_of(face: &ttf_parser::Face<'_>, glyph: GlyphId) -> Option<
         face.outline_glyph(glyph, &mut pen);
         pen.path
     };
-    let path = std::panic::catch_unwind(AssertUnwindSafe(draw)).unwrap_or_default();
+    let path = guarded(draw).unwrap_or_default();
     let is_drawn = |element: &&PathEl| !matches!(element, PathEl::ClosePath);
     (path.elements().iter().filter(is_drawn).count() <= MOST_SEGMENTS).then_some(path)
 }

@@ -1,6 +1,7 @@
 //! Distances from points to outlines.
 
 use super::{GridPoint, Rect, Region, from_grid};
+use crate::halt::{heed, heed_at};
 use rustc_hash::FxHashMap;
 
 /// The point of an edge nearest to a point; mm.
@@ -35,6 +36,7 @@ impl Region {
     /// the region there, of length 1; `None` for an empty region.
     pub fn outward_at(&self, point: (f64, f64)) -> Option<((f64, f64), (f64, f64))> {
         let near = self.nearest_on_outline(point)?;
+        heed();
         let mut normal = (0.0, 0.0);
         // At a corner the edges that meet there are averaged.
         const AT_CORNER_MM: f64 = 1e-4;
@@ -121,6 +123,7 @@ impl Distances {
         let mut near: FxHashMap<(i32, i32), Vec<u32>> = FxHashMap::default();
         let place = |v: f64| (v / pitch).floor() as i32;
         for (number, ((ax, ay), (bx, by))) in edges.iter().enumerate() {
+            heed_at(number);
             // Column by column, the rows the edge comes within reach of.
             let (left, right) = (ax.min(*bx), ax.max(*bx));
             for column in place(left - reach)..=place(right + reach) {

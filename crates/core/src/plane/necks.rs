@@ -1,6 +1,7 @@
 //! Necks: where an outline is so thin that a part of it hangs by little.
 
 use super::{Rect, Region, Tolerance, from_grid};
+use crate::halt::heed;
 use std::cell::RefCell;
 use std::collections::HashMap;
 use std::rc::Rc;
@@ -39,6 +40,7 @@ impl Region {
         let points: Vec<Option<(f64, f64)>> = cores.iter().map(point_of).collect();
         let mut found: Vec<Neck> = Vec::new();
         for whole in &self.clumps() {
+            heed();
             let Some(bounds) = whole.bounds() else { continue };
             let is_in = |at: &(f64, f64)| {
                 let there = Rect { x0: at.0, y0: at.1, x1: at.0, y1: at.1 };

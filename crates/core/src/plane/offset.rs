@@ -2,6 +2,7 @@
 
 use super::region::doubled_area;
 use super::{GRID_PER_MM, GridPoint, Region, Tolerance};
+use crate::halt::heed;
 use i_overlay::i_float::int::angle::Angle;
 use i_overlay::mesh::int::arc::ArcOptions;
 use i_overlay::mesh::int::outline::offset::IntOutlineOffset;
@@ -50,6 +51,7 @@ impl Region {
         if steps == 0 || self.is_empty() {
             return self.clone();
         }
+        heed();
         // The sagitta of a chord over the angle a is r (1 − cos(a/2)); elementary geometry.
         let cosine = (1.0 - tolerance.chord_mm() / distance.abs()).clamp(0.0, 1.0);
         let max_step = Angle::from_radians(2.0 * cosine.acos()).unwrap_or(ArcOptions::MAX_STEP);
@@ -70,6 +72,7 @@ impl Region {
 
     /// The parts of the region that do not touch, each an outer contour with its holes.
     pub fn parts(&self) -> Vec<Region> {
+        heed();
         use i_overlay::core::fill_rule::FillRule;
         use i_overlay::core::overlay::Overlay;
         use i_overlay::core::overlay_rule::OverlayRule;

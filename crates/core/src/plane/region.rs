@@ -1,6 +1,7 @@
 //! Regions of the plane on the grid, and what is done with them.
 
 use super::{GRID_PER_MM, GridPoint, Rect, Tolerance, from_grid, to_grid};
+use crate::halt::heed;
 use i_overlay::core::fill_rule::FillRule;
 use i_overlay::core::overlay::{IntOverlayOptions, Overlay};
 use i_overlay::core::overlay_rule::OverlayRule;
@@ -82,6 +83,7 @@ impl Region {
 
     /// The non-zero union of arbitrary contours.
     pub fn resolve(contours: &[Vec<GridPoint>]) -> Self {
+        heed();
         let shapes = Overlay::from_subj_custom(contours, options(), Solver::default())
             .overlay(OverlayRule::Subject, FillRule::NonZero);
         Region { contours: shapes.into_iter().flatten().collect() }
@@ -89,6 +91,7 @@ impl Region {
 
     /// What arbitrary contours run round an odd number of times.
     pub(crate) fn resolve_even_odd(contours: &[Vec<GridPoint>]) -> Self {
+        heed();
         let shapes = Overlay::from_subj_custom(contours, options(), Solver::default())
             .overlay(OverlayRule::Subject, FillRule::EvenOdd);
         Region { contours: shapes.into_iter().flatten().collect() }
@@ -96,11 +99,13 @@ impl Region {
 
     /// The non-zero union, however small its contours are.
     pub(crate) fn resolve_all(contours: &[Vec<GridPoint>]) -> Self {
+        heed();
         let shapes = Overlay::from_subj(contours).overlay(OverlayRule::Subject, FillRule::NonZero);
         Region { contours: shapes.into_iter().flatten().collect() }
     }
 
     fn overlay(&self, other: &Region, rule: OverlayRule) -> Region {
+        heed();
         let (own, others) = (&self.contours[..], &other.contours[..]);
         let shapes = Overlay::from_subj_and_clip_custom(own, others, options(), Solver::default())
             .overlay(rule, FillRule::EvenOdd);

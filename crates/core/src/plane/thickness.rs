@@ -7,6 +7,7 @@
 
 use super::region::doubled_area;
 use super::{GridPoint, Rect, Region, Side, Tolerance, from_grid, rounded_rectangle};
+use crate::halt::{heed, heed_at};
 use rustc_hash::FxHashMap;
 
 /// A place that is narrower than was asked for.
@@ -85,6 +86,7 @@ impl Region {
         let near = Near::of(&walls, limit);
         let samples: Vec<Sample> =
             walls.iter().flat_map(|wall| near.samples_on(wall, limit)).collect();
+        heed();
         let points = points_of(self, side);
         let mut all = gathered(&samples, &points, limit);
         all.sort_by(|a, b| a.width.total_cmp(&b.width));
@@ -206,6 +208,7 @@ impl<'a> Near<'a> {
         let pitch = limit.max(0.2);
         let mut squares: FxHashMap<(i32, i32), Vec<u32>> = FxHashMap::default();
         for (number, wall) in walls.iter().enumerate() {
+            heed_at(number);
             // Step by step along the wall, so that a long one is not in every square of its box.
             let steps = (wall.length / pitch).ceil().max(1.0) as usize;
             let mut last = Vec::new();
@@ -233,6 +236,7 @@ impl<'a> Near<'a> {
         const POINTS: f64 = 4.0;
         /// A wall as long as the largest face, with room.
         const MOST: f64 = 20_000.0;
+        heed();
         let count = (wall.length * POINTS / limit).ceil().clamp(1.0, MOST) as usize;
         // As near to both ends as can be told from them: where arcs are nearest to each other there often is a corner
         // of theirs.
@@ -351,6 +355,7 @@ fn gathered(samples: &[Sample], points: &[Point], limit: f64) -> Vec<Thin> {
         if std::mem::replace(&mut is_taken[first], true) {
             continue;
         }
+        heed();
         let (mut group, mut next) = (Vec::new(), vec![first]);
         while let Some(number) = next.pop() {
             group.push(number);

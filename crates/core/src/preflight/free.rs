@@ -66,30 +66,25 @@ pub(super) fn moved_there(job: &Job<'_>, element: &Element, placed: &Placed) -> 
     }
     let ink = placed.region.bounds()?;
     let clear = job.layout.clear_of(placed.face)?;
-    let things: Vec<(Cow<'_, Region>, Rect)> = in_the_way(job, placed)
-        .filter_map(|thing| {
-            let bounds = thing.bounds()?;
-            Some((thing, bounds))
-        })
-        .collect();
+    let things: Vec<Thing> =
+        in_the_way(job, placed).filter_map(|thing| Thing::of(&thing)).collect();
     let (outline, _) = job.layout.room_for(placed);
     let within = outline.offset(-job.component.margin.as_mm(), Tolerance::Draft);
-    let round = placed.region.offset(LAND_MM, Tolerance::Draft);
+    let (figure, round) =
+        (Thing::of(&placed.region)?, Thing::of(&placed.region.offset(LAND_MM, Tolerance::Draft))?);
     // The figure itself is moved, and not the box round it, as far as that is not clear of everything.
     let mut looks = 0;
     let mut is_free = |(dx, dy): (f64, f64)| {
         let at = ink.moved(dx, dy);
         let near = at.grown(LAND_MM);
-        let meets: Vec<_> = things.iter().filter(|(_, bounds)| bounds.overlaps(&near)).collect();
+        let meets: Vec<_> = things.iter().filter(|thing| thing.bounds.overlaps(&near)).collect();
         let is_within = clear.contains(&at);
-        if looks == MOST_LOOKS || job.workshop.go_on().is_err() {
+        if looks == MOST_LOOKS {
             return false;
         }
         looks += usize::from(!(meets.is_empty() && is_within));
-        (is_within || placed.region.clone().moved(dx, dy).difference(&within).is_empty()) && {
-            let moved = round.clone().moved(dx, dy);
-            meets.iter().all(|(thing, _)| thing.intersection(&moved).is_empty())
-        }
+        (is_within || figure.moved(dx, dy).all(|(part, _)| part.difference(&within).is_empty()))
+            && meets.iter().all(|thing| !thing.meets(round.moved(dx, dy)))
     };
     let room = within.bounds().map_or(clear, |room| room.hull(&clear));
     let (dx, dy) = places(ink, [clear, room], &things).into_iter().find(|way| is_free(*way))?;
@@ -98,13 +93,43 @@ pub(super) fn moved_there(job: &Job<'_>, element: &Element, placed: &Placed) -> 
     Some(Remedy { label, edits: vec![job.shift(placed, dx, dy)] })
 }
 
+/// Something that lies apart in parts, as words do in letters: two of them are held against each other part by part, and
+/// the first that meet decide.
+struct Thing {
+    parts: Vec<(Region, Rect)>,
+    bounds: Rect,
+}
+
+impl Thing {
+    fn of(region: &Region) -> Option<Self> {
+        let parts = region.clumps().into_iter().filter_map(|part| {
+            let bounds = part.bounds()?;
+            Some((part, bounds))
+        });
+        Some(Thing { parts: parts.collect(), bounds: region.bounds()? })
+    }
+
+    /// Its parts moved by a way in mm, one after the other.
+    fn moved(&self, dx: f64, dy: f64) -> impl Iterator<Item = (Region, Rect)> {
+        let moved = move |(part, bounds): &(Region, Rect)| {
+            (part.clone().moved(dx, dy), bounds.moved(dx, dy))
+        };
+        self.parts.iter().map(moved)
+    }
+
+    /// Whether other parts meet it.
+    fn meets(&self, mut others: impl Iterator<Item = (Region, Rect)>) -> bool {
+        others.any(|(other, bounds)| {
+            let near = self.parts.iter().filter(|(_, own)| own.overlaps(&bounds));
+            bounds.overlaps(&self.bounds)
+                && near.into_iter().any(|(part, _)| !part.intersection(&other).is_empty())
+        })
+    }
+}
+
 /// The ways to places where a box is within a room and next to the sides of the clear area, its middle or other things,
 /// or on a lattice; the shortest first.
-fn places(
-    ink: Rect,
-    [clear, room]: [Rect; 2],
-    things: &[(Cow<'_, Region>, Rect)],
-) -> Vec<(f64, f64)> {
+fn places(ink: Rect, [clear, room]: [Rect; 2], things: &[Thing]) -> Vec<(f64, f64)> {
     /// The lattice has so many steps.
     const STEPS: i32 = 16;
     let along =
@@ -121,7 +146,7 @@ fn places(
             let ways = ways.map(|mm| (mm * 100.0).round() / 100.0);
             ways.filter(|mm| *mm >= most[0] - 0.01 && *mm <= most[1] + 0.01).collect()
         };
-    let boxes = |of: fn(&Rect) -> [f64; 2]| things.iter().map(|(_, bounds)| of(bounds)).collect();
+    let boxes = |of: fn(&Rect) -> [f64; 2]| things.iter().map(|thing| of(&thing.bounds)).collect();
     let [across, up] = [|of: &Rect| [of.x0, of.x1], |of: &Rect| [of.y0, of.y1]];
     let rights = along(across(&ink), [across(&clear), across(&room)], boxes(across));
     let ups = along(up(&ink), [up(&clear), up(&room)], boxes(up));

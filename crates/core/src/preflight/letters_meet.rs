@@ -24,7 +24,6 @@ fn letters_of<'a>(
 
 /// Strokes that are gone by the weight that is taken away from them: what is gone, no measure of what is left tells.
 fn losing(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Option<Finding> {
-    job.workshop.go_on().ok()?;
     let heavier = lettering.style.heavier.as_mm();
     if heavier >= 0.0 || placed.drawn.glyphs == 0 {
         return None;
@@ -41,8 +40,6 @@ fn losing(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Option<Findi
 }
 
 fn meeting(job: &Job<'_>, lettering: &Lettering, placed: &Placed) -> Option<Finding> {
-    // Where the work was stopped nobody waits for what it finds.
-    job.workshop.go_on().ok()?;
     // Openwork is meant to join; what nobody set closer stands as the typeface has it.
     let Lettering { style, course, .. } = lettering;
     let is_plain = matches!(course, Course::Straight | Course::Below);

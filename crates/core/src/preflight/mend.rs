@@ -30,10 +30,7 @@ const MOST_STEPS: usize = 20;
 pub fn mend(piece: &Piece, workshop: &Workshop<'_>) -> Result<Mended, Unapplied> {
     let found = |piece: &Piece| -> Result<Vec<Finding>, Unapplied> {
         let evaluation = evaluate(piece, workshop)?;
-        let findings = run(piece, &evaluation, workshop);
-        // What a stopped look did not find is no good news.
-        workshop.go_on()?;
-        Ok(findings)
+        Ok(run(piece, &evaluation, workshop)?)
     };
     let findings = found(piece)?;
     let mut mended =

@@ -69,6 +69,7 @@ pub use printed::{Printed, printed};
 pub use spot::Spot;
 
 use crate::evaluate::{Evaluation, Layout, Made, Placed, Slice, WayOnFace, height_to_fit};
+use crate::halt::{Halted, heed};
 use crate::piece::{
     Address, Component, Edit, Element, Hole, Kind, LetterSize, Lettering, Piece, Relief, Repeat,
     SetAside,
@@ -274,16 +275,23 @@ struct Figure<'a> {
 
 /// Looks a piece through; the weightiest findings come first. A component that could not be made has one finding,
 /// which says why. What is offered to mend a finding was tried: it mends it, and leaves nothing weightier.
-pub fn run(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
-    let mut findings = found(piece, evaluation, workshop);
-    tried::keep_what_mends(piece, &mut findings, workshop);
+///
+/// # Errors
+/// [`Halted`] where the work was stopped: what a stopped look did not find is no good news.
+pub fn run(
+    piece: &Piece,
+    evaluation: &Evaluation,
+    workshop: &Workshop<'_>,
+) -> Result<Vec<Finding>, Halted> {
+    let mut findings = found(piece, evaluation, workshop)?;
+    workshop.over(|| tried::keep_what_mends(piece, &mut findings, workshop))?;
     let beyond = findings.len().saturating_sub(MOST_TOLD);
     if beyond > 0 {
         findings.truncate(MOST_TOLD);
         let message = format!("There are {beyond} findings more. Mend these first.");
         findings.push(Finding::new("more-findings", Weight::Note, Address::Piece, message));
     }
-    findings
+    Ok(findings)
 }
 
 /// More findings are only counted: nobody reads them.
@@ -299,14 +307,28 @@ const AT_ONCE: [Check; 3] = [hole_in_plate::check, depth::check, fields::check];
 
 /// What speaks against keeping a piece as it is: why there is no solid of it, and values that cannot be carried
 /// out. A small part of what [`run`] says, and at once.
-pub fn objections(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
-    let mut all = checked(piece, evaluation, workshop, &AT_ONCE, &[]);
+///
+/// # Errors
+/// [`Halted`] where the work was stopped.
+pub fn objections(
+    piece: &Piece,
+    evaluation: &Evaluation,
+    workshop: &Workshop<'_>,
+) -> Result<Vec<Finding>, Halted> {
+    let mut all = workshop.over(|| checked(piece, evaluation, workshop, &AT_ONCE, &[]))?;
     all.retain(|finding| finding.weight == Weight::Stop || finding.is_conflict());
-    all
+    Ok(all)
 }
 
 /// Everything that is found, with remedies that were not tried: for who does not offer them.
-pub fn found(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) -> Vec<Finding> {
+///
+/// # Errors
+/// [`Halted`] where the work was stopped.
+pub fn found(
+    piece: &Piece,
+    evaluation: &Evaluation,
+    workshop: &Workshop<'_>,
+) -> Result<Vec<Finding>, Halted> {
     const CHECKS: &[Check] = &[
         words_missing::check,
         typeface_missing::check,
@@ -356,7 +378,8 @@ pub fn found(piece: &Piece, evaluation: &Evaluation, workshop: &Workshop<'_>) ->
         hanging::check,
         first_layer::check,
     ];
-    checked(piece, evaluation, workshop, CHECKS, &[together::check, bed::overlapping])
+    workshop
+        .over(|| checked(piece, evaluation, workshop, CHECKS, &[together::check, bed::overlapping]))
 }
 
 fn checked(
@@ -372,7 +395,9 @@ fn checked(
         let job = Job { piece, component, made, layout: &made.layout, workshop, slices };
         match &made.stop {
             Some(stop) => findings.push(stops::said(&job, stop)),
-            None => findings.extend(checks.iter().flat_map(|check| check(&job))),
+            None => {
+                findings.extend(checks.iter().inspect(|_| heed()).flat_map(|check| check(&job)))
+            }
         }
     }
     for check in of_all {

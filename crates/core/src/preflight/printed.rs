@@ -46,6 +46,14 @@ pub fn printed(
     evaluation: &Evaluation,
     workshop: &Workshop<'_>,
 ) -> Result<Vec<Printed>, Halted> {
+    workshop.over(|| of_all(piece, evaluation, workshop))?
+}
+
+fn of_all(
+    piece: &Piece,
+    evaluation: &Evaluation,
+    workshop: &Workshop<'_>,
+) -> Result<Vec<Printed>, Halted> {
     let mut all = Vec::new();
     for (component, made) in piece.components.iter().zip(&evaluation.components) {
         let mut own = Vec::new();

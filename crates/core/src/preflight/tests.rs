@@ -208,7 +208,7 @@ fn what_cannot_be_built_stops_and_is_not_written() {
     (made.mesh, made.bodies) = (Mesh::default(), Vec::new());
     made.stop = Some(Stop::NotBuildable(MeshError::Tangled));
     evaluation.components[0] = made.into();
-    let found = run(&piece, &evaluation, &workshop);
+    let found = run(&piece, &evaluation, &workshop).unwrap();
     let [found] = &found[..] else { panic!("{found:?}") };
     assert_eq!((found.code, found.weight), ("not-buildable", Weight::Stop));
     assert_eq!(found.target, Address::Piece);

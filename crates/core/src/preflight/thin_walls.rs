@@ -42,9 +42,7 @@ pub(super) fn check(job: &Job<'_>) -> Vec<Finding> {
     let figures = Figured::all(job);
     let counts =
         |point: [f64; 3], way: [f64; 3]| !figures.iter().any(|figure| figure.has(point, way));
-    let found = mesh.thinnest_wall(line.max(layers), limit, counts, || job.workshop.go_on());
-    // Where the work was stopped nobody waits for what it finds.
-    let Ok(found) = found else { return Vec::new() };
+    let found = mesh.thinnest_wall(line.max(layers), limit, counts);
     let Some(thin) = found.place else {
         return if found.is_whole { Vec::new() } else { vec![not_looked_at(job)] };
     };

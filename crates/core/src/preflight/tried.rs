@@ -3,6 +3,7 @@
 use super::{Finding, Weight, found};
 use crate::edit::apply;
 use crate::evaluate::evaluate;
+use crate::halt::heed;
 use crate::piece::{Address, Edit, Piece, Remedy};
 use crate::workshop::Workshop;
 use serde_json::Value;
@@ -39,6 +40,7 @@ pub(super) fn keep_what_mends(piece: &Piece, findings: &mut [Finding], workshop:
             continue;
         }
         for remedy in candidates {
+            heed();
             if trials == 0 || triangles > MOST_TRIANGLES || finding.remedies.len() == MOST_WAYS {
                 break;
             }
@@ -88,5 +90,5 @@ fn tried(piece: &Piece, remedy: &Remedy, workshop: &Workshop<'_>) -> Option<(Vec
     let applied = apply(piece, &remedy.edits, workshop).ok()?;
     let evaluation = evaluate(&applied.piece, workshop).ok()?;
     let size = evaluation.components.iter().map(|made| made.mesh.triangles.len()).sum();
-    Some((found(&applied.piece, &evaluation, workshop), size))
+    Some((found(&applied.piece, &evaluation, workshop).ok()?, size))
 }

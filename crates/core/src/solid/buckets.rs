@@ -1,5 +1,7 @@
 //! Pairs of numbers in order, by counting.
 
+use crate::halt::heed_at;
+
 /// Pairs in the order of their first numbers, those of one in the order of their second.
 ///
 /// The first numbers are counted and what belongs to one is put beside each other (distribution counting; Knuth, The Art
@@ -14,7 +16,8 @@ impl Buckets {
     /// Pairs whose first numbers are less than a count.
     pub fn of(count: usize, pairs: impl Iterator<Item = (u32, u32)> + Clone) -> Self {
         let mut first = vec![0u32; count + 1];
-        for (one, _) in pairs.clone() {
+        for (at, (one, _)) in pairs.clone().enumerate() {
+            heed_at(at);
             first[one as usize + 1] += 1;
         }
         for i in 0..count {
@@ -22,12 +25,14 @@ impl Buckets {
         }
         let mut second = vec![0u32; first[count] as usize];
         let mut next = first.clone();
-        for (one, other) in pairs {
+        for (number, (one, other)) in pairs.enumerate() {
+            heed_at(number);
             let at = &mut next[one as usize];
             second[*at as usize] = other;
             *at += 1;
         }
         for i in 0..count {
+            heed_at(i);
             second[first[i] as usize..first[i + 1] as usize].sort_unstable();
         }
         Buckets { first, second }
@@ -38,6 +43,7 @@ impl Buckets {
         let mut kept = 0;
         let mut from = 0;
         for i in 1..self.first.len() {
+            heed_at(i);
             let (begin, end) = (from, self.first[i] as usize);
             let own = kept;
             for at in begin..end {

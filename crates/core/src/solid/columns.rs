@@ -2,6 +2,7 @@
 
 use super::slopes::{Heights, Slope, Slopes};
 use super::{Act, Colour, Sections};
+use crate::halt::heed_at;
 use crate::plane::{Arrangement, ArrangementError, Line, Region};
 
 /// A stretch of a column that is solid and of one colour: from a lower to an upper surface, given by
@@ -128,6 +129,7 @@ fn crossings(sections: &Sections, arrangement: &Arrangement, slopes: &Slopes<'_>
         .collect();
     let mut heights = slopes.over(arrangement);
     for (at, cell) in arrangement.cells.iter().enumerate() {
+        heed_at(at);
         let here = &of_cover[cell.cover as usize];
         if here.len() > 1 {
             heights.crossings(at, here, &mut lines);
@@ -157,6 +159,7 @@ fn spans(
     let mut over = slopes.over(arrangement);
     let mut known: Vec<Option<OfCover>> = vec![None; arrangement.covers.count()];
     for (at, cell) in arrangement.cells.iter().enumerate() {
+        heed_at(at);
         let cover = known[cell.cover as usize].get_or_insert_with(|| {
             let here = slopes_of(sections, arrangement, cell.cover);
             if !here.is_empty() {

@@ -3,6 +3,7 @@
 use super::Mesh;
 use super::groups::Groups;
 use super::shells::{Shell, shells};
+use crate::halt::{heed_at, sort_heeding};
 use serde::{Deserialize, Serialize};
 
 /// Faults of a mesh, counted; a sound one has none but shells.
@@ -105,13 +106,14 @@ impl Mesh {
         let mut edges: Vec<(u64, bool, u32)> = Vec::with_capacity(3 * self.triangles.len());
         let mut faults = Faults::default();
         for (i, &[a, b, c]) in self.triangles.iter().enumerate() {
+            heed_at(i);
             let is_flat = self.normal([a, b, c]) == [0.0; 3];
             faults.degenerate_triangles += usize::from(is_flat);
             for (from, to) in [(a, b), (b, c), (c, a)] {
                 edges.push((edge((from, to)), from < to, i as u32));
             }
         }
-        edges.sort_unstable();
+        sort_heeding(&mut edges);
         let mut groups = Groups::of(self.triangles.len());
         for uses in edges.chunk_by(|a, b| a.0 == b.0) {
             match uses {
@@ -141,9 +143,10 @@ impl Mesh {
         let mut groups = Groups::of(self.triangles.len());
         let mut sides: Vec<(u64, u32)> = Vec::with_capacity(3 * self.triangles.len());
         for (i, &[a, b, c]) in self.triangles.iter().enumerate() {
+            heed_at(i);
             sides.extend([(a, b), (b, c), (c, a)].map(|side| (edge(side), i as u32)));
         }
-        sides.sort_unstable();
+        sort_heeding(&mut sides);
         for uses in sides.chunk_by(|a, b| a.0 == b.0) {
             uses[1..].iter().for_each(|other| groups.join(uses[0].1, other.1));
         }

@@ -2,6 +2,7 @@
 
 use super::pinch::faulty_edges;
 use super::{Mesh, Partings, cross, dot, minus};
+use crate::halt::heed;
 use crate::plane::{MAX_COORDINATE_MM, from_grid, to_grid};
 use manifold_rust::manifold::Manifold;
 use manifold_rust::types::{Error, MeshGLP, WindingRule};
@@ -54,6 +55,7 @@ impl KernelSolid {
     pub fn joined(mesh: &Mesh) -> Option<Self> {
         // Each as a solid of its own: parts of one mesh pass for one surface where they lie in one plane.
         let alone = KernelSolid::of(mesh)?.0.decompose().into_iter().map(|shell| {
+            heed();
             let surface = KernelSolid(shell).surface();
             // The kernel itself takes one that is turned inside out for what it would be turned outwards.
             let is_outwards = surface.measures().volume > 0.0;
@@ -65,6 +67,7 @@ impl KernelSolid {
         while solids.len() > 1 {
             solids = solids
                 .chunks(2)
+                .inspect(|_| heed())
                 .map(|pair| match pair {
                     [one, other] => one.union(other),
                     _ => pair[0].clone(),

@@ -1,6 +1,7 @@
 //! Triangle meshes: what they measure, and what is done with them whatever they came from.
 
 use super::groups::Groups;
+use crate::halt::heed_often;
 use crate::plane::SPECK_MM2;
 use rustc_hash::FxHashMap;
 use serde::{Deserialize, Serialize};
@@ -231,6 +232,7 @@ impl Mesh {
         }
         let (mut volume, mut area, mut moment) = (0.0, 0.0, [0.0; 3]);
         for &triangle in &self.triangles {
+            heed_often();
             let [a, b, c] = self.corners(triangle).map(|corner| minus(corner, low));
             let normal = cross(minus(b, a), minus(c, a));
             let part = dot(a, normal) / 6.0;
@@ -340,6 +342,7 @@ impl Mesh {
     fn groups(&self) -> Groups {
         let mut groups = Groups::of(self.vertices.len());
         for &[a, b, c] in &self.triangles {
+            heed_often();
             groups.join(a, b);
             groups.join(a, c);
         }
@@ -351,6 +354,7 @@ impl Mesh {
         let mut groups = self.groups();
         let mut parts: FxHashMap<u32, LoosePart> = FxHashMap::default();
         for &triangle in &self.triangles {
+            heed_often();
             let corners = self.corners(triangle);
             let [a, b, c] = corners;
             let part = parts.entry(groups.root(triangle[0])).or_default();

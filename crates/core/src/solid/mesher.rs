@@ -17,7 +17,7 @@ use super::columns::{Columns, Spans};
 use super::pinch::Pinched;
 use super::slopes::steps_of;
 use super::{Colour, Mesh, Sections, pinch};
-use crate::halt::{Halt, Halted};
+use crate::halt::{Halt, Halted, OverAll, heed, heed_at};
 use crate::plane::{ArrangementError, from_grid};
 use thiserror::Error;
 
@@ -122,7 +122,7 @@ struct Woven {
 /// those of each. Heights in grid steps.
 ///
 /// The bodies are woven beside the whole, on a thread of their own if there is one to be had.
-fn closed(sections: &Sections, heights: &[i32]) -> Result<Woven, ArrangementError> {
+fn closed(sections: &Sections, heights: &[i32]) -> Result<Woven, MeshError> {
     let columns = Columns::of(sections, heights)?;
     let of_all = || {
         let mesh = weave(&columns, &[boundary(&columns, &columns.whole)]).pop();
@@ -139,15 +139,16 @@ fn closed(sections: &Sections, heights: &[i32]) -> Result<Woven, ArrangementErro
     if columns.by_colour.is_empty() {
         return Ok(Woven { whole: of_all(), bodies: Vec::new() });
     }
-    Ok(std::thread::scope(|scope| {
-        let beside = std::thread::Builder::new().spawn_scoped(scope, of_colours);
+    let over = OverAll::of_this_thread();
+    std::thread::scope(|scope| {
+        let beside = std::thread::Builder::new().spawn_scoped(scope, || over.over(of_colours));
         let whole = of_all();
         let bodies = match beside {
-            Ok(beside) => beside.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)),
+            Ok(beside) => beside.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic))?,
             Err(_) => of_colours(),
         };
-        Woven { whole, bodies }
-    }))
+        Ok(Woven { whole, bodies })
+    })
 }
 
 /// The part of the boundary that stands on one edge between two cells: the solid lies left of the
@@ -171,6 +172,7 @@ fn boundary(columns: &Columns, spans: &Spans) -> Boundary {
     let mut faces: Vec<[(u32, i32); 3]> = Vec::new();
     let mut walls: Vec<Wall> = Vec::new();
     for (at, cell) in columns.arrangement.cells.iter().enumerate() {
+        heed_at(at);
         let [a, b, c] = cell.corners;
         for span in spans.of(at) {
             let ([p, q, r], [x, y, z]) = (span.low, span.high);
@@ -265,15 +267,21 @@ fn weave(columns: &Columns, boundaries: &[Boundary]) -> Vec<Mesh> {
         [from_grid(point.x), from_grid(point.y), from_grid(height)]
     };
     let heights = used.all();
+    heed();
     let mut vertices: Vec<[f64; 3]> = Vec::with_capacity(heights.len());
-    for (point, heights) in used.iter() {
+    for (at, (point, heights)) in used.iter().enumerate() {
+        heed_at(at);
         vertices.extend(heights.iter().map(|height| position(point, height)));
     }
 
     let woven = |Boundary { faces, walls }: &Boundary| {
         let mut triangles: Vec<[u32; 3]> = Vec::with_capacity(faces.len() + 2 * walls.len());
-        triangles.extend(faces.iter().map(|face| face.map(|(point, height)| index(point, height))));
-        for wall in walls {
+        triangles.extend(faces.iter().enumerate().map(|(at, face)| {
+            heed_at(at);
+            face.map(|(point, height)| index(point, height))
+        }));
+        for (at, wall) in walls.iter().enumerate() {
+            heed_at(at);
             let (mut left, left_end) = (index(wall.a, wall.low[0]), index(wall.a, wall.high[0]));
             let (mut right, right_end) = (index(wall.b, wall.low[1]), index(wall.b, wall.high[1]));
             // A strip between the two upright edges, climbing on whichever side is lower. Where

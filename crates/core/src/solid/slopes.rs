@@ -7,6 +7,7 @@
 //! slope is plane along straight edges and true to the chord round corners, whatever crosses it.
 
 use super::{Layer, Sections};
+use crate::halt::heed_at;
 use crate::plane::{Arrangement, Distances, GridPoint, Line, from_grid, to_grid};
 use rustc_hash::{FxHashMap, FxHashSet};
 
@@ -60,7 +61,8 @@ impl<'a> Slopes<'a> {
             outlines.entry(layer.head).or_default();
         }
         if !outlines.is_empty() {
-            for edge in &arrangement.outlines {
+            for (number, edge) in arrangement.outlines.iter().enumerate() {
+                heed_at(number);
                 for footprint in arrangement.covers.members(edge.bounds) {
                     if let Some(points) = outlines.get_mut(&footprint) {
                         points.extend(edge.ends);

@@ -6,6 +6,7 @@
 //! that grows thinner to its point by itself, and is none.
 
 use super::{Mesh, cross, dot, minus};
+use crate::halt::{heed, heed_at};
 use std::collections::HashMap;
 
 /// A thin place of a solid.
@@ -52,25 +53,19 @@ struct Seat {
 impl Mesh {
     /// The thinnest place whose walls are nearer to each other than what `limit` says for the direction between them (a
     /// unit vector), in mm, and never more than `most`; nothing where there is none. Points that do not count, for a
-    /// direction, are passed over. `go_on` is asked again and again.
-    ///
-    /// # Errors
-    /// What `go_on` says where the work is to stop.
-    pub fn thinnest_wall<E>(
+    /// direction, are passed over.
+    pub fn thinnest_wall(
         &self,
         most: f64,
         limit: impl Fn([f64; 3]) -> f64,
         counts: impl Fn([f64; 3], [f64; 3]) -> bool,
-        go_on: impl Fn() -> Result<(), E>,
-    ) -> Result<Thinnest, E> {
+    ) -> Thinnest {
         let normals: Vec<[f64; 3]> = self.triangles.iter().map(|t| normal(self, *t)).collect();
-        let (seats, is_whole) = self.seats(&normals, &go_on)?;
-        let near = Cells::of(self, most, &go_on)?;
+        let (seats, is_whole) = self.seats(&normals);
+        let near = Cells::of(self, most);
         let mut thinnest: Option<ThinWall> = None;
         for (i, seat) in seats.iter().enumerate() {
-            if i % 64 == 0 {
-                go_on()?;
-            }
+            heed_at(i);
             let reach = thinnest.map_or(most, |thin| thin.width);
             near.each(seat.at, |triangle| {
                 let out = normals[triangle as usize];
@@ -99,21 +94,15 @@ impl Mesh {
                 }
             });
         }
-        Ok(Thinnest { place: thinnest, is_whole })
+        Thinnest { place: thinnest, is_whole }
     }
 
     /// The points that are looked from, and whether these are all.
-    fn seats<E>(
-        &self,
-        normals: &[[f64; 3]],
-        go_on: &impl Fn() -> Result<(), E>,
-    ) -> Result<(Vec<Seat>, bool), E> {
+    fn seats(&self, normals: &[[f64; 3]]) -> (Vec<Seat>, bool) {
         let mut edges: HashMap<(u32, u32), [u32; 2]> =
             HashMap::with_capacity(self.triangles.len() * 2);
         for (i, [a, b, c]) in self.triangles.iter().enumerate() {
-            if i % 4096 == 0 {
-                go_on()?;
-            }
+            heed_at(i);
             for (from, to) in [(a, b), (b, c), (c, a)] {
                 let key = (*from.min(to), *from.max(to));
                 edges.entry(key).or_insert([i as u32; 2])[1] = i as u32;
@@ -123,9 +112,7 @@ impl Mesh {
         edges.sort_unstable();
         let mut seats = Vec::new();
         for (i, ((from, to), on)) in edges.into_iter().enumerate() {
-            if i % 4096 == 0 {
-                go_on()?;
-            }
+            heed_at(i);
             let [one, other] = on.map(|triangle| normals[triangle as usize]);
             let [a, b] = [from, to].map(|at| self.vertices[at as usize]);
             // Between two triangles of one plane there is no edge.
@@ -148,10 +135,10 @@ impl Mesh {
                 seats.push(Seat { at, on, opens_inwards });
             }
             if seats.len() > MOST_POINTS {
-                return Ok((seats, false));
+                return (seats, false);
             }
         }
-        Ok((seats, true))
+        (seats, true)
     }
 }
 
@@ -214,7 +201,7 @@ struct Cells {
 
 impl Cells {
     /// The triangles of a mesh, to be found from no further than `reach` mm.
-    fn of<E>(mesh: &Mesh, reach: f64, go_on: &impl Fn() -> Result<(), E>) -> Result<Self, E> {
+    fn of(mesh: &Mesh, reach: f64) -> Self {
         /// Where triangles would take up more cells, these are larger.
         const MOST_CELLS: f64 = 2e6;
         let boxes: Vec<[[f64; 3]; 2]> = mesh
@@ -242,7 +229,7 @@ impl Cells {
         for (triangle, [low, high]) in boxes.iter().enumerate() {
             let [from, to] = [low, high].map(|corner| corner.map(|mm| found.cell(mm)));
             for x in from[0]..=to[0] {
-                go_on()?;
+                heed();
                 for y in from[1]..=to[1] {
                     for z in from[2]..=to[2] {
                         found.by_cell.entry([x, y, z]).or_default().push(triangle as u32);
@@ -250,7 +237,7 @@ impl Cells {
                 }
             }
         }
-        Ok(found)
+        found
     }
 
     fn cell(&self, mm: f64) -> i32 {

@@ -112,7 +112,7 @@ pub fn worked_with(library: &dyn Library, piece: &Piece, tolerance: Tolerance) -
     let cache = cache();
     let workshop = Workshop::new(library, &cache, tolerance);
     let evaluation = evaluate(piece, &workshop).unwrap();
-    let findings = preflight::found(piece, &evaluation, &workshop);
+    let findings = preflight::found(piece, &evaluation, &workshop).unwrap();
     Worked { evaluation, findings }
 }
 

@@ -2,8 +2,9 @@
 
 use super::edges::Edge;
 use super::{Arrangement, ArrangementError, Cell, Covers, OutlineEdge};
+use crate::halt::{heed, heed_at, heed_often, sort_heeding};
 use crate::plane::GridPoint;
-use spade::{ConstrainedDelaunayTriangulation, Point2, Triangulation};
+use spade::{ConstrainedDelaunayTriangulation, HasPosition, Point2, Triangulation};
 
 /// Triangulates edges that meet only in end points, sorted by their ends.
 pub(super) fn triangulate(
@@ -11,7 +12,7 @@ pub(super) fn triangulate(
     footprints: usize,
 ) -> Result<Arrangement, ArrangementError> {
     let mut points: Vec<GridPoint> = edges.iter().flat_map(|edge| [edge.a, edge.b]).collect();
-    points.sort_unstable();
+    sort_heeding(&mut points);
     points.dedup();
     if points.len() < 3 {
         return Ok(Arrangement::default());
@@ -19,9 +20,9 @@ pub(super) fn triangulate(
     let mut covers = Covers::new(footprints);
     let bounds = Bounds::of(edges, &points, &mut covers);
     let constraints = bounds.edges.iter().map(|edge| edge.ends.map(|end| end as usize)).collect();
-    let positions = points.iter().map(|p| Point2::new(f64::from(p.x), f64::from(p.y))).collect();
+    let positions = points.iter().map(|p| Corner([p.x, p.y].map(f64::from))).collect();
     let mut conflict = false;
-    let cdt = ConstrainedDelaunayTriangulation::<Point2<f64>>::try_bulk_load_cdt(
+    let cdt = ConstrainedDelaunayTriangulation::<Corner>::try_bulk_load_cdt(
         positions,
         constraints,
         |_| conflict = true,
@@ -31,14 +32,17 @@ pub(super) fn triangulate(
         return Err(ArrangementError::Unresolved);
     }
 
+    heed();
     let mut number = vec![u32::MAX; cdt.num_all_faces()];
     for (cell, face) in cdt.inner_faces().enumerate() {
+        heed_at(cell);
         number[face.fix().index()] = cell as u32;
     }
     let mut cells: Vec<Cell> = Vec::with_capacity(cdt.num_inner_faces());
     // What each side of a cell bounds.
     let mut sides: Vec<[u32; 3]> = Vec::with_capacity(cdt.num_inner_faces());
-    for face in cdt.inner_faces() {
+    for (cell, face) in cdt.inner_faces().enumerate() {
+        heed_at(cell);
         let edges = face.adjacent_edges();
         let across =
             edges.map(|edge| edge.rev().face().as_inner().map(|other| number[other.fix().index()]));
@@ -49,9 +53,24 @@ pub(super) fn triangulate(
             if edge.is_constraint_edge() { bounds.between(ends) } else { 0 }
         }));
     }
+    heed();
     spread_covers(&mut cells, &sides, &mut covers);
     let outlines = bounds.edges.into_iter().filter(|edge| edge.bounds != 0).collect();
     Ok(Arrangement { points, cells, covers, outlines })
+}
+
+/// A point to be triangulated. The library can be told nothing while it works, but it asks where its points are all the
+/// time: there the work is left when it is stopped.
+struct Corner([f64; 2]);
+
+impl HasPosition for Corner {
+    type Scalar = f64;
+
+    fn position(&self) -> Point2<f64> {
+        heed_often();
+        let Corner([x, y]) = *self;
+        Point2::new(x, y)
+    }
 }
 
 /// The edges by the numbers of their ends, sorted.
@@ -68,7 +87,9 @@ impl Bounds {
         let mut at = 0;
         let edges: Vec<OutlineEdge> = edges
             .iter()
-            .map(|edge| {
+            .enumerate()
+            .map(|(place, edge)| {
+                heed_at(place);
                 // Both are sorted alike.
                 while points[at] != edge.a {
                     at += 1;
@@ -107,6 +128,7 @@ fn spread_covers(cells: &mut [Cell], sides: &[[u32; 3]], covers: &mut Covers) {
         }
     }
     while let Some(at) = queue.pop() {
+        heed_at(at);
         let cell = cells[at];
         for (across, bounds) in cell.across.iter().zip(sides[at]) {
             let Some(other) = across.map(|other| other as usize) else { continue };

@@ -1,6 +1,7 @@
 //! The edges of many outlines, split until they meet only in end points.
 
 use super::{ArrangementError, Line};
+use crate::halt::{heed, heed_at, sort_heeding};
 use crate::plane::{GridPoint, Region};
 
 /// Owner of an edge that is a mere line and bounds nothing.
@@ -61,12 +62,15 @@ impl EdgeSet {
     pub(super) fn resolve(mut self) -> Result<Vec<Edge>, ArrangementError> {
         const ROUNDS: usize = 48;
         for _ in 0..ROUNDS {
+            heed();
             self.cancel();
+            heed();
             let edges = self.segments();
             let cuts = crossings(&edges, Meeting::WithinHalfAStep);
             if cuts.is_empty() {
                 return Ok(self.edges());
             }
+            heed();
             self.cut(&cuts);
         }
         Err(ArrangementError::Unresolved)
@@ -83,7 +87,7 @@ impl EdgeSet {
 
     /// Sorts the records and drops what bounds the same footprint twice.
     fn cancel(&mut self) {
-        self.records.sort_unstable();
+        sort_heeding(&mut self.records);
         let mut kept = 0;
         let mut at = 0;
         while at < self.records.len() {
@@ -253,7 +257,8 @@ fn crossing_point(a: GridPoint, b: GridPoint, c: GridPoint, d: GridPoint) -> Gri
 fn for_neighbours(edges: &[Segment], mut found: impl FnMut(u32, u32)) {
     let Some(lattice) = Lattice::of(edges) else { return };
     let mut first = vec![0u32; lattice.buckets() + 1];
-    for edge in edges {
+    for (at, edge) in edges.iter().enumerate() {
+        heed_at(at);
         lattice.for_buckets(edge, |bucket| first[bucket + 1] += 1);
     }
     for bucket in 0..lattice.buckets() {
@@ -262,6 +267,7 @@ fn for_neighbours(edges: &[Segment], mut found: impl FnMut(u32, u32)) {
     let mut fill = first.clone();
     let mut members = vec![0u32; first[lattice.buckets()] as usize];
     for (index, edge) in edges.iter().enumerate() {
+        heed_at(index);
         lattice.for_buckets(edge, |bucket| {
             members[fill[bucket] as usize] = index as u32;
             fill[bucket] += 1;
@@ -269,6 +275,7 @@ fn for_neighbours(edges: &[Segment], mut found: impl FnMut(u32, u32)) {
     }
     let mut met_by = vec![u32::MAX; edges.len()];
     for (i, one) in edges.iter().enumerate().filter(|(_, one)| one.is_fresh) {
+        heed_at(i);
         let (low, high) = (one.a.y.min(one.b.y) - 1, one.a.y.max(one.b.y) + 1);
         lattice.for_buckets(one, |bucket| {
             for &j in &members[first[bucket] as usize..first[bucket + 1] as usize] {

@@ -1,5 +1,6 @@
 //! The Voronoi diagram of an outline, on the side that is worked on.
 
+use crate::halt::{guarded, heed};
 use crate::plane::arrangement::meets_itself;
 use crate::plane::{GridPoint, Region, Side};
 use boostvoronoi::prelude::*;
@@ -68,6 +69,7 @@ impl Skeleton {
         if edges.is_empty() || meets_itself(outline) {
             return None;
         }
+        heed();
         let own = edges.len();
         if side == Side::Outside {
             edges.extend(frame(&edges, most));
@@ -75,10 +77,9 @@ impl Skeleton {
         let lines = edges.iter().map(|(a, b)| [a.x, a.y, b.x, b.y]);
         let lines: Vec<[i32; 4]> = lines.collect();
         // The library may give up by a panic where circles and lines meet all but exactly.
-        let diagram = std::panic::catch_unwind(|| {
-            Builder::<i32>::default().with_segments(lines.iter()).ok()?.build().ok()
-        });
-        let diagram = diagram.ok()??;
+        let diagram =
+            guarded(|| Builder::<i32>::default().with_segments(lines.iter()).ok()?.build().ok());
+        let diagram = diagram??;
         let is_real = |vertex: &Vertex| vertex.x().is_finite() && vertex.y().is_finite();
         if !diagram.vertices().iter().all(is_real) {
             return None;
@@ -99,6 +100,7 @@ impl Skeleton {
         let mut seams: Vec<Seam> = Vec::new();
         let mut of_edge = vec![None; diagram.edges().len()];
         for edge in diagram.edges() {
+            heed();
             let twin = edge.twin().ok()?;
             if edge.id().usize() > twin.usize() {
                 continue;

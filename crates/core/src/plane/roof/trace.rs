@@ -2,6 +2,7 @@
 
 use super::skeleton::{Cell, Node, Seam, Site, Skeleton, height_over};
 use super::{Roof, Side};
+use crate::halt::heed;
 use crate::plane::{GRID_PER_MM, GridPoint, Line, Region, Tolerance};
 
 /// A place where a seam passes a level.
@@ -27,12 +28,14 @@ impl Skeleton {
         // The crossings of every seam, in the order they lie along it.
         let mut of_seam: Vec<(u32, u32)> = Vec::with_capacity(self.seams.len());
         for seam in &self.seams {
+            heed();
             let first = crossings.len();
             self.cross(seam, distances, &mut crossings);
             of_seam.push((first as u32, crossings.len() as u32));
         }
         let mut ridges = Vec::new();
         for cell in &self.cells {
+            heed();
             self.connect(cell, distances, chord, &of_seam, &mut crossings, &mut ridges);
         }
         let levels = closed(&crossings, distances.len(), self.side == Side::Outside)?;

@@ -13,6 +13,7 @@ mod rings;
 use super::MAX_SHAPE_POINTS;
 use crate::filament::Rgb;
 use crate::formats::{FoundDrawing, FoundLayer, Mark, MarkKind, Picture};
+use crate::halt::OverAll;
 use kurbo::{Affine, BezPath, Point};
 use serde::{Deserialize, Serialize};
 use std::borrow::Cow;
@@ -156,12 +157,17 @@ fn coloured(picture: &Picture, count: usize) -> Result<Vec<Mask>, TraceError> {
         let rings = rings::around(&values, picture.width, picture.height)?;
         Ok(Mask { colour: parted.colours[rank], rings })
     };
+    let over = &OverAll::of_this_thread();
     // One beside the other: each goes over all of the picture, and none waits for another.
     std::thread::scope(|scope| {
-        let made: Vec<_> =
-            (0..parted.colours.len()).map(|rank| scope.spawn(move || mask(rank))).collect();
-        let joined =
-            made.into_iter().map(|one| one.join().unwrap_or_else(|fault| resume_unwind(fault)));
+        let made: Vec<_> = (0..parted.colours.len())
+            .map(|rank| scope.spawn(move || over.over(|| mask(rank))))
+            .collect();
+        let joined = made.into_iter().map(|one| {
+            let made = one.join().unwrap_or_else(|fault| resume_unwind(fault));
+            // Stopped as this thread is, which leaves here.
+            made.unwrap_or_else(|halted| resume_unwind(Box::new(halted)))
+        });
         joined.collect()
     })
 }

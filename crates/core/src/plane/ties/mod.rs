@@ -4,8 +4,12 @@
 //! where the way from a part to another is short, in the direction that was asked for where that is not much
 //! longer; so many that all parts become one.
 
+mod edges;
+
 use super::distance::nearest_on_edge;
 use super::{GridPoint, Rect, Region, Tolerance, to_grid};
+use crate::halt::heed;
+use edges::{Edges, Nearest};
 use std::borrow::Cow;
 use std::cell::Cell;
 use std::f64::consts::{FRAC_PI_2, FRAC_PI_4};
@@ -81,6 +85,9 @@ pub struct Wish<'a> {
 /// More parts are not held: that is a pattern, not a word.
 pub const MOST_PARTS: usize = 1500;
 
+/// More edges are not looked at for parts that have nothing near them.
+const MOST_LOOKED_AT: usize = 2_000_000;
+
 /// A tie goes so far into what it joins, in mm, so that both become one.
 const ROOT_MM: f64 = 0.05;
 
@@ -141,6 +148,7 @@ pub fn strips(ties: &[Tie]) -> Region {
 /// [`MOST_PARTS`] none is held.
 pub fn ties(solid: &Region, room: Room<'_>, wish: &Wish<'_>) -> Vec<Laid> {
     let parts = Part::all(&apart(solid));
+    heed();
     if parts.len() < 2 || parts.len() > MOST_PARTS {
         return Vec::new();
     }
@@ -174,7 +182,7 @@ pub fn tie_at(solid: &Region, room: Room<'_>, point: At, along: f64, width: f64)
         false => way.from.abs().min(way.to.abs()),
     };
     ways.into_iter()
-        .filter(|way| off(way) <= 2.0 * width && free.lets(&line, way))
+        .filter(|way| off(way) <= 2.0 * width && free.lets(&line, way, None))
         .min_by(|a, b| off(a).total_cmp(&off(b)))
         .map(|way| line.tie(&way, width))
 }
@@ -333,32 +341,29 @@ fn ways(edges: &[Edge], line: &Line, width: f64) -> Vec<Way> {
 
 /// Where ties can lie, ready to be asked.
 struct Free {
-    edges: Vec<Edge>,
+    edges: Edges,
     is_within: bool,
 }
 
 impl Free {
     fn of(room: Room<'_>) -> Self {
-        match room {
-            Room::Anywhere => Free { edges: Vec::new(), is_within: false },
-            Room::Within(region) => Free { edges: edges_of(region, 0).collect(), is_within: true },
-            Room::Off(region) => Free { edges: edges_of(region, 0).collect(), is_within: false },
-        }
-    }
-
-    fn near(&self, bounds: &Rect) -> Self {
-        let edges = self.edges.iter().filter(|edge| edge.bounds().overlaps(bounds));
-        Free { edges: edges.copied().collect(), ..*self }
+        let (edges, is_within) = match room {
+            Room::Anywhere => (Vec::new(), false),
+            Room::Within(region) => (edges_of(region, 0).collect(), true),
+            Room::Off(region) => (edges_of(region, 0).collect(), false),
+        };
+        Free { edges: Edges::of(edges), is_within }
     }
 
     /// Whether a tie can lie on a way, by its middle: at its sides the room is cut to. The room begins where the
-    /// solid ends.
-    fn lets(&self, line: &Line, way: &Way) -> bool {
+    /// solid ends. Where a box is looked at, what lies outside it is not.
+    fn lets(&self, line: &Line, way: &Way, box_of: Option<Rect>) -> bool {
         if self.edges.is_empty() {
             return !self.is_within;
         }
         let [from, to] = way.middle;
-        let crossings = line.crossings(self.edges.iter());
+        let edges = self.edges.along(line, [from - 1.0, to + 1.0], SAME_MM, box_of);
+        let crossings = line.crossings(edges.iter());
         let is_crossed =
             crossings.iter().any(|(ahead, ..)| (from + SAME_MM..to - SAME_MM).contains(ahead));
         let begins =
@@ -381,6 +386,9 @@ struct Work<'a> {
     /// What everything is to be joined to.
     main: usize,
     lays: Vec<Lay>,
+    /// The edges of all parts.
+    edges: Edges,
+    nearest: Nearest,
     free: Free,
     wish: &'a Wish<'a>,
     ties: Vec<Tie>,
@@ -388,8 +396,8 @@ struct Work<'a> {
     joins: Vec<[usize; 2]>,
     /// The height of the line of each row, from its origin.
     rows: Vec<(usize, f64)>,
-    /// How many pairs of edges were compared.
-    compared: Cell<usize>,
+    /// How many edges were looked at for parts that have nothing near them.
+    looked_at: Cell<usize>,
 }
 
 impl<'a> Work<'a> {
@@ -400,8 +408,26 @@ impl<'a> Work<'a> {
         let lays = parts.iter().map(|part| (wish.lay)(part.bounds.centre())).collect();
         let groups = (0..parts.len()).collect();
         let (ties, joins, rows) = (Vec::new(), Vec::new(), Vec::new());
-        let (free, compared) = (Free::of(room), Cell::new(0));
-        Work { parts, groups, main, lays, free, wish, ties, joins, rows, compared }
+        let all: Vec<Edge> = parts.iter().flat_map(|part| &part.edges).copied().collect();
+        let edges = Edges::of(all.clone());
+        heed();
+        let nearest = Nearest::of(all);
+        heed();
+        let free = Free::of(room);
+        Work {
+            parts,
+            groups,
+            main,
+            lays,
+            edges,
+            nearest,
+            free,
+            wish,
+            ties,
+            joins,
+            rows,
+            looked_at: Cell::new(0),
+        }
     }
 
     /// Gives every part but the main one the ties it is to have.
@@ -417,6 +443,7 @@ impl<'a> Work<'a> {
             self.find_rows(&order);
         }
         for part in order {
+            heed();
             let had = self.joins.iter().filter(|pair| pair.contains(&part)).count();
             let choices = self.choices(part);
             match self.wish.held {
@@ -559,6 +586,7 @@ impl<'a> Work<'a> {
         for number in all.into_iter().filter(|number| *number != main) {
             let is_of_it = |part: &usize| numbers[*part] == number;
             let members: Vec<usize> = (0..self.parts.len()).filter(is_of_it).collect();
+            heed();
             let roots = self.joins.iter().zip(&self.ties).filter_map(|(pair, tie)| {
                 let main = pair.iter().position(|part| *part == self.main)?;
                 members.contains(&pair[1 - main]).then_some(tie.ends[main])
@@ -618,30 +646,32 @@ impl<'a> Work<'a> {
         self.joins.push([a, b]);
     }
 
-    /// What there is near a part: first near it, and where that leads to nothing everywhere.
+    /// What there is near a part: first near it, and where that leads to nothing everywhere, as long as not
+    /// [too much](MOST_LOOKED_AT) was looked at so; after that the shortest way is left.
     fn choices(&self, part: usize) -> Vec<Choice> {
         let Part { bounds, .. } = &self.parts[part];
         let size = bounds.width().max(bounds.height());
         let reach = size.max(4.0 * self.wish.width).max(3.0);
         let near = self.choices_within(part, Some(bounds.grown(reach)));
-        if near.is_empty() { self.choices_within(part, None) } else { near }
+        if near.is_empty() && self.looked_at.get() < MOST_LOOKED_AT {
+            return self.choices_within(part, None);
+        }
+        near
     }
 
     fn choices_within(&self, part: usize, within: Option<Rect>) -> Vec<Choice> {
-        let is_near = |edge: &&Edge| within.is_none_or(|within| edge.bounds().overlaps(&within));
-        let edges: Vec<Edge> =
-            self.parts.iter().flat_map(|one| &one.edges).filter(is_near).copied().collect();
-        let free = match within {
-            Some(within) => self.free.near(&within),
-            None => Free { edges: self.free.edges.clone(), ..self.free },
-        };
-        let lay = self.lays[part];
+        let (lay, width) = (self.lays[part], self.wish.width);
         let mut found = Vec::new();
         for (turn, worse) in TURNS {
             for (line, off) in self.lines(part, lay, turn) {
-                for way in ways(&edges, &line, self.wish.width) {
+                heed();
+                let edges = self.edges.across(&line, width / 2.0, within);
+                if within.is_none() {
+                    self.looked_at.set(self.looked_at.get() + edges.len());
+                }
+                for way in ways(&edges, &line, width) {
                     let is_of_part = way.parts.contains(&part) && way.parts[0] != way.parts[1];
-                    if !is_of_part || !free.lets(&line, &way) {
+                    if !is_of_part || !self.free.lets(&line, &way, within) {
                         continue;
                     }
                     let narrow = if way.is_narrow { NARROW } else { 1.0 };
@@ -708,6 +738,7 @@ impl<'a> Work<'a> {
             // The most parts; of those heights the shortest ways.
             let mut best: Option<((usize, f64), f64)> = None;
             for i in 1..TRIED {
+                heed();
                 let height = low + step * i as f64;
                 let lengths = parts.iter().filter_map(|part| self.way_at(*part, height));
                 let (count, length) =
@@ -735,16 +766,13 @@ impl<'a> Work<'a> {
     fn way_at(&self, part: usize, height: f64) -> Option<f64> {
         let Part { bounds, .. } = &self.parts[part];
         let reach = bounds.width().max(bounds.height()).max(4.0 * self.wish.width);
-        let within = bounds.grown(reach);
-        let near = self.parts.iter().flat_map(|one| &one.edges);
-        let edges: Vec<Edge> =
-            near.filter(|edge| edge.bounds().overlaps(&within)).copied().collect();
-        let free = self.free.near(&within);
+        let (within, width) = (bounds.grown(reach), self.wish.width);
         let lay = self.lays[part];
         let line = Line::new(lay.origin, lay.along).beside(height);
-        let ways = ways(&edges, &line, self.wish.width).into_iter().filter(|way| {
+        let edges = self.edges.across(&line, width / 2.0, Some(within));
+        let ways = ways(&edges, &line, width).into_iter().filter(|way| {
             let is_of_part = way.parts.contains(&part) && way.parts[0] != way.parts[1];
-            is_of_part && !way.is_narrow && free.lets(&line, way)
+            is_of_part && !way.is_narrow && self.free.lets(&line, way, Some(within))
         });
         ways.map(|way| way.length()).reduce(f64::min)
     }
@@ -753,6 +781,7 @@ impl<'a> Work<'a> {
     fn join_all(&mut self) {
         let mut hopeless: Vec<usize> = Vec::new();
         loop {
+            heed();
             let main = self.groups[self.main];
             let loose = (0..self.parts.len())
                 .find(|part| self.groups[*part] != main && !hopeless.contains(&self.groups[*part]));
@@ -773,36 +802,33 @@ impl<'a> Work<'a> {
 
     /// The shortest way from a group to any other there is room for, whatever its direction, and what it costs.
     fn shortest(&self, members: &[usize]) -> Option<(f64, Tie, [usize; 2])> {
-        /// More pairs of edges are not compared in all, and more ways not tried.
-        const MOST: usize = 60_000_000;
+        /// More ways are not tried.
         const MOST_TRIED: usize = 400;
         /// It costs as much as the least neat of directions.
         const ANY_WAY: f64 = 2.2;
         let group = self.groups[*members.first()?];
-        let own: Vec<&Edge> = members.iter().flat_map(|part| &self.parts[*part].edges).collect();
-        let all = self.parts.iter().flat_map(|part| &part.edges);
-        let others: Vec<&Edge> = all.filter(|edge| self.groups[edge.part] != group).collect();
-        let compared = self.compared.get().saturating_add(own.len().saturating_mul(others.len()));
-        if compared > MOST {
-            return None;
-        }
-        self.compared.set(compared);
-        // From every corner of either the nearest of the other.
-        let shortest_from = |from: &[&Edge], to: &[&Edge]| -> Vec<(f64, At, At, [usize; 2])> {
-            from.iter()
-                .filter_map(|one| {
-                    let ways = to.iter().map(|other| {
-                        let (ax, ay) = one.a;
-                        let (bx, by) = nearest_on_edge(one.a, (other.a, other.b));
-                        ((bx - ax).hypot(by - ay), one.a, (bx, by), [one.part, other.part])
-                    });
-                    ways.min_by(|a, b| a.0.total_cmp(&b.0))
-                })
-                .collect()
+        let is_own = |edge: &Edge| self.groups[edge.part] == group;
+        let own: Vec<Edge> =
+            members.iter().flat_map(|part| &self.parts[*part].edges).copied().collect();
+        let own_bounds = own.iter().map(Edge::bounds).reduce(|one, other| one.hull(&other))?;
+        let way = |one: &Edge, other: Edge| {
+            let (ax, ay) = one.a;
+            let (bx, by) = nearest_on_edge(one.a, (other.a, other.b));
+            ((bx - ax).hypot(by - ay), one.a, (bx, by), [one.part, other.part])
         };
-        let mut ways = shortest_from(&own, &others);
-        let back = shortest_from(&others, &own).into_iter();
-        ways.extend(back.map(|(length, from, to, [a, b])| (length, to, from, [b, a])));
+        // From every corner of the group the nearest of the others,
+        let mut ways: Vec<(f64, At, At, [usize; 2])> = own
+            .iter()
+            .filter_map(|one| Some(way(one, self.nearest.to(one.a, |edge| !is_own(edge))?)))
+            .collect();
+        // and from every corner of the others that is not farther off the nearest of the group.
+        let far = ways.iter().map(|way| way.0).fold(0.0, f64::max) + self.wish.width;
+        let nearest_own = Nearest::of(own);
+        let others = self.nearest.near(&own_bounds.grown(far)).filter(|edge| !is_own(edge));
+        ways.extend(others.filter_map(|one| {
+            let (length, from, to, [a, b]) = way(&one, nearest_own.to(one.a, |_| true)?);
+            Some((length, to, from, [b, a]))
+        }));
         ways.sort_by(|a, b| a.0.total_cmp(&b.0));
         ways.truncate(MOST_TRIED);
         ways.into_iter().find_map(|(length, from, to, parts)| {
@@ -816,7 +842,7 @@ impl<'a> Work<'a> {
             let more = self.wish.width / 2.0;
             let ends = [line.at(-more), line.at(length + more)];
             let way = Way { from: 0.0, to: length, middle: [0.0, length], parts, is_narrow: true };
-            let is_free = length <= 2.0 * SAME_MM || self.free.lets(&line, &way);
+            let is_free = length <= 2.0 * SAME_MM || self.free.lets(&line, &way, None);
             is_free.then_some((ANY_WAY * length, Tie { ends, width: self.wish.width }, parts))
         })
     }
@@ -942,7 +968,7 @@ mod tests {
         assert!(ax * bx + ay * by < 0.0, "on opposite sides: {found:?}");
         // A lever that is long enough needs no other.
         let strong = Wish { lever: 60.0, ..wish(Held::AsNeeded) };
-        assert_eq!(ties(&all, Room::Anywhere, &strong).len(), 2);
+        assert_eq!(alone(ties(&all, Room::Anywhere, &strong)).len(), 2);
     }
 
     #[test]
@@ -975,7 +1001,8 @@ mod tests {
         let hole = circle((0., 5.), 0.6, Tolerance::Normal);
         let clear = alone(ties(&parts, Room::Off(&hole), &wish(Held::Once)));
         assert!(clear.iter().all(|tie| tie.middle().0.abs() > 0.3), "{clear:?}");
-        assert_eq!(ties(&block(2., 2., 0., 0.), Room::Anywhere, &wish(Held::Once)), Vec::new());
+        let one = ties(&block(2., 2., 0., 0.), Room::Anywhere, &wish(Held::Once));
+        assert_eq!(one, Vec::new());
     }
 
     #[test]
