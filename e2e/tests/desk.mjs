@@ -16,11 +16,22 @@ export async function opened(page, name) {
   await expect(page.locator('.plan-svg .blank')).toBeVisible();
 }
 
-export const add = (page, what) => page.locator('.desk-add').getByRole('button', { name: what }).click();
 export const field = (page, label) => page.locator('.settings').getByLabel(label, { exact: true });
 export const fact = (page, name) => page.locator(`[data-fact=${name}]`);
 export const dimension = (page, key) => page.locator(`[data-dimension="${key}"] .label`);
 export const saved = (page) => expect(page.locator('.desk-head [data-state]')).toHaveText('saved');
+
+/** Adds a thing, and waits until it is what the settings are of. */
+export async function add(page, what) {
+  await page.locator('.desk-add').getByRole('button', { name: what }).click();
+  await saved(page);
+}
+
+/** The same of a thing that has no button of its own. */
+export async function addOther(page, what) {
+  await page.getByLabel('Add another thing').selectOption(what);
+  await saved(page);
+}
 
 /** Types into a field as a person does, in place of what stood there. */
 export async function type(locator, text) {

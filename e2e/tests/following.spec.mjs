@@ -1,9 +1,20 @@
 import { readFile } from 'node:fs/promises';
 import { expect, test } from '@playwright/test';
-import { add, choose, dimension, exportStl, fact, field, newPiece, readStl, saved, type } from './desk.mjs';
+import {
+  add,
+  addOther,
+  choose,
+  dimension,
+  exportStl,
+  fact,
+  field,
+  newPiece,
+  readStl,
+  saved,
+  type,
+} from './desk.mjs';
 
 const element = (page, id) => page.locator(`.plan-svg .element[data-key$="${id}"]`);
-const addOther = (page, what) => page.getByLabel('Add another thing').selectOption(what);
 
 /** What the server says of the piece that is open. */
 const view = (page) =>
