@@ -1,8 +1,9 @@
-// Many people at once, and a server that is killed: `node load/load.mjs editors` and
+// Many people at once, and a server that is killed: `node load/load.mjs editors`, `node load/load.mjs beside` and
 // `node load/load.mjs kills 200`, after `cargo build --release`. Needs nothing but Node.
 //
 // editors: so many people each change a piece of their own once a second, over loopback, for 30 s; what is
 //          told is how long their answers take.
+// beside:  the same of one person, while three others want fine exports of pieces that take seconds each.
 // kills:   somebody changes a piece without a pause while the server is killed at a random moment, and
 //          started again; what was acknowledged must be there.
 import { spawn } from 'node:child_process';
@@ -29,8 +30,12 @@ async function serve(folder) {
   return { home, kill: () => child.kill('SIGKILL') && ended };
 }
 
-const post = (home, path, body) =>
-  fetch(`${home}${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body });
+const post = (home, path, body, headers = {}) =>
+  fetch(`${home}${path}`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', ...headers },
+    body,
+  });
 
 /** A piece made of a demo file; answers the path of its requests. */
 async function pieceOf(home, demo) {
@@ -96,6 +101,55 @@ async function editors() {
   }
 }
 
+/** A plate with three hundred rounded letters, other ones each time. */
+async function longPlate(home, round) {
+  const path = await pieceOf(home, 'quay-tag');
+  const all = [...NAMES.join('')];
+  const letters = Array.from({ length: 300 }, (_, at) => all[(at * (round + 3)) % all.length]);
+  const { edits } = JSON.parse(words(letters.join('')));
+  const [{ set }] = edits;
+  edits.push({ set: { ...set, field: 'edge', value: { round: 0.1 + (round % 9) / 100 } } });
+  const edited = await post(home, `${path}/edits`, JSON.stringify({ edits }));
+  if (!edited.ok) throw new Error(await edited.text());
+  return path.replace('api/', '');
+}
+
+/** Somebody takes away one plate after the other, finely made, until it is told to stop. */
+async function exporting(home, plates, until) {
+  const cookie = (await fetch(`${home}pieces`)).headers.getSetCookie()[0].split(';')[0];
+  const took = [];
+  for (const plate of plates) {
+    if (until.isOver) break;
+    const start = performance.now();
+    const file = await fetch(`${home}${plate}/export?format=stl&tolerance=fine`, { headers: { cookie } });
+    if (!file.ok) throw new Error(await file.text());
+    await file.arrayBuffer();
+    took.push(performance.now() - start);
+  }
+  return took;
+}
+
+async function beside() {
+  const PLATES = 30;
+  const folder = await mkdtemp(join(tmpdir(), 'kalotype-beside-'));
+  const server = await serve(folder);
+  const until = { isOver: false };
+  try {
+    const plates = [];
+    for (let round = 0; round < PLATES; round += 1) plates.push(await longPlate(server.home, round));
+    const third = (name) => plates.filter((_, at) => at % 3 === name);
+    const others = [0, 1, 2].map((name) => exporting(server.home, third(name), until));
+    await edited(server.home, 'cabin-key-solveig', 1);
+    until.isOver = true;
+    const took = (await Promise.all(others)).flat().sort((a, b) => a - b);
+    const middle = took[Math.floor(took.length / 2)];
+    console.log(`beside it ${took.length} exports, half of them answered within ${(middle / 1000).toFixed(1)} s`);
+  } finally {
+    await server.kill();
+    await rm(folder, { recursive: true });
+  }
+}
+
 async function kills(count) {
   const folder = await mkdtemp(join(tmpdir(), 'kalotype-kills-'));
   let server = await serve(folder);
@@ -133,4 +187,4 @@ async function kills(count) {
 }
 
 const [command = 'editors', count = '200'] = process.argv.slice(2);
-await (command === 'kills' ? kills(Number(count)) : editors());
+await { editors, beside, kills: () => kills(Number(count)) }[command]();

@@ -19,7 +19,7 @@ mod thickness;
 mod ties;
 
 pub use arrangement::{
-    Arrangement, ArrangementError, Cell, Covers, Line, OutlineEdge, triangles_within,
+    Arrangement, ArrangementError, Cell, Covers, Line, Linework, OutlineEdge, triangles_within,
 };
 pub use boxes::{Rect, largest_empty_rect};
 pub(crate) use crossings::crossings;

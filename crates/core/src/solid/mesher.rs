@@ -13,7 +13,7 @@
 //! the whole.
 
 use super::buckets::Buckets;
-use super::columns::{Columns, Spans};
+use super::columns::{Base, Columns, Spans};
 use super::pinch::Pinched;
 use super::slopes::steps_of;
 use super::{Colour, Mesh, Sections, pinch};
@@ -79,7 +79,8 @@ pub fn mesh(sections: &Sections, halt: &Halt) -> Result<Meshed, MeshError> {
     const ROUNDS: usize = 9;
     let heights = steps_of(sections);
     halt.go_on()?;
-    let mut woven = closed(sections, &heights)?;
+    let mut base = Base::of(sections, &heights)?;
+    let mut woven = closed(&Columns::of(&base, sections, &heights))?;
     let mut parted = None;
     let mut partings = Partings::default();
     let mut is_sound = false;
@@ -97,7 +98,8 @@ pub fn mesh(sections: &Sections, halt: &Halt) -> Result<Meshed, MeshError> {
         let sections = parted.get_or_insert_with(|| sections.clone());
         pinch::part(sections, pinches);
         halt.go_on()?;
-        woven = closed(sections, &heights)?;
+        base.extend(sections)?;
+        woven = closed(&Columns::of(&base, sections, &heights))?;
     }
     let mesh = woven.whole.mesh;
     let of_colour = |(colour, Pinched { mut mesh, .. })| {
@@ -118,21 +120,19 @@ struct Woven {
     bodies: Vec<(Colour, Pinched)>,
 }
 
-/// The closed boundary of sections, touching edges and all, and where there are several colours
-/// those of each. Heights in grid steps.
+/// The closed boundary of columns, touching edges and all, and where there are several colours those of each.
 ///
 /// The bodies are woven beside the whole, on a thread of their own if there is one to be had.
-fn closed(sections: &Sections, heights: &[i32]) -> Result<Woven, MeshError> {
-    let columns = Columns::of(sections, heights)?;
+fn closed(columns: &Columns<'_>) -> Result<Woven, Halted> {
     let of_all = || {
-        let mesh = weave(&columns, &[boundary(&columns, &columns.whole)]).pop();
+        let mesh = weave(columns, &[boundary(columns, &columns.whole)]).pop();
         Pinched::of(mesh.unwrap_or_default())
     };
     let of_colours = || -> Vec<(Colour, Pinched)> {
         let boundaries: Vec<_> =
-            columns.by_colour.iter().map(|(_, spans)| boundary(&columns, spans)).collect();
+            columns.by_colour.iter().map(|(_, spans)| boundary(columns, spans)).collect();
         let colours = columns.by_colour.iter().map(|(colour, _)| *colour);
-        let bodies = colours.zip(weave(&columns, &boundaries));
+        let bodies = colours.zip(weave(columns, &boundaries));
         let bodies = bodies.filter(|(_, body)| !body.triangles.is_empty());
         bodies.map(|(colour, body)| (colour, Pinched::of(body))).collect()
     };
@@ -168,7 +168,7 @@ struct Boundary {
 }
 
 /// The boundary of the solid that spans make up.
-fn boundary(columns: &Columns, spans: &Spans) -> Boundary {
+fn boundary(columns: &Columns<'_>, spans: &Spans) -> Boundary {
     let mut faces: Vec<[(u32, i32); 3]> = Vec::new();
     let mut walls: Vec<Wall> = Vec::new();
     for (at, cell) in columns.arrangement.cells.iter().enumerate() {
@@ -199,7 +199,13 @@ struct Bound {
 
 /// The walls that stand on one side of a cell: what one of the cells beside it has and the other has
 /// not. Beyond the hull nothing is solid.
-fn stand_walls(columns: &Columns, spans: &Spans, at: usize, side: usize, walls: &mut Vec<Wall>) {
+fn stand_walls(
+    columns: &Columns<'_>,
+    spans: &Spans,
+    at: usize,
+    side: usize,
+    walls: &mut Vec<Wall>,
+) {
     let cells = &columns.arrangement.cells;
     let next = (side + 1) % 3;
     let (a, b) = (cells[at].corners[side], cells[at].corners[next]);
@@ -241,7 +247,7 @@ fn stand_walls(columns: &Columns, spans: &Spans, at: usize, side: usize, walls: 
 
 /// Makes meshes of boundaries, which share their vertices. Every height at which anything meets a
 /// point becomes a vertex there, and walls are cut at the vertices of both their upright edges.
-fn weave(columns: &Columns, boundaries: &[Boundary]) -> Vec<Mesh> {
+fn weave(columns: &Columns<'_>, boundaries: &[Boundary]) -> Vec<Mesh> {
     // Heights in an order that numbers without a sign keep.
     let raised = |height: i32| height.wrapping_sub(i32::MIN) as u32;
     let of_faces = boundaries.iter().flat_map(|one| one.faces.iter().flatten().copied());

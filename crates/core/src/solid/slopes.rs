@@ -21,16 +21,14 @@ pub(super) struct Slope {
 }
 
 /// What the heights of all slopes follow from.
-pub(super) struct Slopes<'a> {
-    sections: &'a Sections,
-    heights: &'a [i32],
+pub(super) struct Slopes {
     /// Distances from the outlines that tapers follow.
     distances: FxHashMap<usize, Distances>,
 }
 
-impl<'a> Slopes<'a> {
-    /// The slopes of sections whose heights, one more than there are slabs, are given in grid steps.
-    pub(super) fn of(sections: &'a Sections, heights: &'a [i32]) -> Self {
+impl Slopes {
+    /// The slopes of sections.
+    pub(super) fn of(sections: &Sections) -> Self {
         let mut reach: FxHashMap<usize, f64> = FxHashMap::default();
         for layer in sections.slabs.iter().flat_map(|slab| &slab.layers) {
             if let Some(taper) = layer.taper {
@@ -41,7 +39,7 @@ impl<'a> Slopes<'a> {
         let distances = reach
             .into_iter()
             .map(|(outline, most)| (outline, Distances::of(&sections.footprints[outline], most)));
-        Slopes { sections, heights, distances: distances.collect() }
+        Slopes { distances: distances.collect() }
     }
 
     /// Whether there are any.
@@ -49,13 +47,16 @@ impl<'a> Slopes<'a> {
         self.distances.is_empty()
     }
 
-    /// The heights over an arrangement of the sections' footprints.
-    pub(super) fn over<'b>(&'b self, arrangement: &'b Arrangement) -> Heights<'b>
-    where
-        'a: 'b,
-    {
+    /// The heights over an arrangement of the sections' footprints, those of the slabs, one more than there are,
+    /// being given in grid steps.
+    pub(super) fn over<'a>(
+        &'a self,
+        sections: &'a Sections,
+        heights: &'a [i32],
+        arrangement: &'a Arrangement,
+    ) -> Heights<'a> {
         let mut outlines: FxHashMap<usize, FxHashSet<u32>> = FxHashMap::default();
-        let layers = self.sections.slabs.iter().flat_map(|slab| &slab.layers);
+        let layers = sections.slabs.iter().flat_map(|slab| &slab.layers);
         for layer in layers.filter(|layer| layer.taper.is_some()) {
             outlines.entry(layer.foot).or_default();
             outlines.entry(layer.head).or_default();
@@ -70,13 +71,22 @@ impl<'a> Slopes<'a> {
                 }
             }
         }
-        Heights { slopes: self, arrangement, outlines, known: FxHashMap::default() }
+        Heights {
+            slopes: self,
+            sections,
+            heights,
+            arrangement,
+            outlines,
+            known: FxHashMap::default(),
+        }
     }
 }
 
 /// The heights of slopes over an arrangement.
 pub(super) struct Heights<'a> {
-    slopes: &'a Slopes<'a>,
+    slopes: &'a Slopes,
+    sections: &'a Sections,
+    heights: &'a [i32],
     arrangement: &'a Arrangement,
     /// For every footprint a slope starts or ends at, the points on its outline.
     outlines: FxHashMap<usize, FxHashSet<u32>>,
@@ -85,7 +95,7 @@ pub(super) struct Heights<'a> {
 
 impl Heights<'_> {
     fn layer(&self, slope: Slope) -> Layer {
-        self.slopes.sections.slabs[slope.slab].layers[slope.layer]
+        self.sections.slabs[slope.slab].layers[slope.layer]
     }
 
     /// The height of a slope at a point of the arrangement, in grid steps.
@@ -95,8 +105,8 @@ impl Heights<'_> {
             return *known;
         }
         let layer = self.layer(slope);
-        let bottom = self.slopes.heights[slope.slab];
-        let top = self.slopes.heights[slope.slab + 1];
+        let bottom = self.heights[slope.slab];
+        let top = self.heights[slope.slab + 1];
         let is_on = |footprint: usize| {
             self.outlines.get(&footprint).is_some_and(|points| points.contains(&point))
         };

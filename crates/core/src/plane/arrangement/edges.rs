@@ -19,7 +19,7 @@ struct Record {
 
 /// Undirected edges with the footprints whose boundary they are part of, and lines. An edge that
 /// bounds one footprint twice does not bound it at all.
-#[derive(Default)]
+#[derive(Debug, Clone, Default)]
 pub(super) struct EdgeSet {
     records: Vec<Record>,
 }
@@ -54,12 +54,12 @@ impl EdgeSet {
         }
     }
 
-    /// Splits edges until they meet only in end points. Rounding a crossing to the grid moves the
+    /// Splits edges until they meet only in end points; those that did so before are held against new ones only. Rounding a crossing to the grid moves the
     /// pieces by less than a step, which could make new crossings one after the other along edges that
     /// nearly lie on each other; so an edge is drawn to every end within half a step of it (snap rounding:
     /// J. D. Hobby, "Practical segment intersection with finite precision output", 1999), and a few
     /// rounds settle all.
-    pub(super) fn resolve(mut self) -> Result<Vec<Edge>, ArrangementError> {
+    pub(super) fn resolve(&mut self) -> Result<(), ArrangementError> {
         const ROUNDS: usize = 48;
         for _ in 0..ROUNDS {
             heed();
@@ -68,7 +68,8 @@ impl EdgeSet {
             let edges = self.segments();
             let cuts = crossings(&edges, Meeting::WithinHalfAStep);
             if cuts.is_empty() {
-                return Ok(self.edges());
+                self.records.iter_mut().for_each(|record| record.is_fresh = false);
+                return Ok(());
             }
             heed();
             self.cut(&cuts);
@@ -142,7 +143,8 @@ impl EdgeSet {
         self.records = all;
     }
 
-    fn edges(&self) -> Vec<Edge> {
+    /// The edges, sorted by their ends, once they are resolved.
+    pub(super) fn edges(&self) -> Vec<Edge> {
         let same = self.records.chunk_by(|p, q| (p.a, p.b) == (q.a, q.b));
         same.map(|same| Edge {
             a: same[0].a,

@@ -61,18 +61,51 @@ pub struct Arrangement {
     pub outlines: Vec<OutlineEdge>,
 }
 
+/// Outlines and lines laid over each other so that they meet only in their ends. More can be added: what was laid
+/// before is not held against itself again.
+#[derive(Debug, Clone, Default)]
+pub struct Linework {
+    edges: EdgeSet,
+    footprints: usize,
+}
+
+impl Linework {
+    /// Lays more footprints over those there are, numbered on, and lines over them all.
+    ///
+    /// # Errors
+    /// Where edges cannot be resolved on the grid.
+    pub fn add(&mut self, footprints: &[&Region], lines: &[Line]) -> Result<(), ArrangementError> {
+        for footprint in footprints {
+            self.edges.add_outline(self.footprints, footprint);
+            self.footprints += 1;
+        }
+        lines.iter().for_each(|line| self.edges.add_line(*line));
+        self.edges.resolve()
+    }
+
+    /// How many footprints it has.
+    pub fn footprints(&self) -> usize {
+        self.footprints
+    }
+
+    /// The plane cut along it.
+    ///
+    /// # Errors
+    /// Where edges cannot be resolved on the grid.
+    pub fn arrangement(&self) -> Result<Arrangement, ArrangementError> {
+        cells::triangulate(&self.edges.edges(), self.footprints)
+    }
+}
+
 impl Arrangement {
     /// Lays the footprints over each other, and lines over them all.
     ///
     /// # Errors
     /// Where edges cannot be resolved on the grid.
     pub fn of(footprints: &[&Region], lines: &[Line]) -> Result<Self, ArrangementError> {
-        let mut edges = EdgeSet::default();
-        for (number, footprint) in footprints.iter().enumerate() {
-            edges.add_outline(number, footprint);
-        }
-        lines.iter().for_each(|line| edges.add_line(*line));
-        cells::triangulate(&edges.resolve()?, footprints.len())
+        let mut linework = Linework::default();
+        linework.add(footprints, lines)?;
+        linework.arrangement()
     }
 }
 
@@ -151,9 +184,15 @@ mod tests {
                 circles.iter().map(|&(x, y, r)| circle((x, y), r, Tolerance::Draft)).collect();
             let footprints: Vec<&Region> = regions.iter().collect();
             let arrangement = Arrangement::of(&footprints, &[]).unwrap();
+            // Laid one after the other they come to the same.
+            let mut linework = Linework::default();
+            footprints.iter().for_each(|footprint| linework.add(&[footprint], &[]).unwrap());
+            let in_turn = linework.arrangement().unwrap();
             for (bit, region) in regions.iter().enumerate() {
-                let area = covered_area(&arrangement, |has| has(bit));
-                prop_assert!((area - region.area()).abs() < 1e-3);
+                for arrangement in [&arrangement, &in_turn] {
+                    let area = covered_area(arrangement, |has| has(bit));
+                    prop_assert!((area - region.area()).abs() < 1e-3);
+                }
             }
             let rest = regions[1..].iter().fold(Region::default(), |sum, r| sum.union(r));
             let cut = covered_area(&arrangement, |has| has(0) && (1..regions.len()).all(|other| !has(other)));
