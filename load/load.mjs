@@ -107,8 +107,9 @@ async function longPlate(home, round) {
   const all = [...NAMES.join('')];
   const letters = Array.from({ length: 300 }, (_, at) => all[(at * (round + 3)) % all.length]);
   const { edits } = JSON.parse(words(letters.join('')));
-  const [{ set }] = edits;
-  edits.push({ set: { ...set, field: 'edge', value: { round: 0.1 + (round % 9) / 100 } } });
+  const of = (field, value) => ({ set: { ...edits.at(-1).set, field, value } });
+  edits.unshift(of('size', { height: 0.8 }));
+  edits.push(of('edge', { round: 0.1 + (round % 9) / 100 }));
   const edited = await post(home, `${path}/edits`, JSON.stringify({ edits }));
   if (!edited.ok) throw new Error(await edited.text());
   return path.replace('api/', '');
