@@ -144,7 +144,9 @@ async function beside() {
     until.isOver = true;
     const took = (await Promise.all(others)).flat().sort((a, b) => a - b);
     const middle = took[Math.floor(took.length / 2)];
-    console.log(`beside it ${took.length} exports, half of them answered within ${(middle / 1000).toFixed(1)} s`);
+    console.log(
+      `beside it ${took.length} exports, half of them answered within ${(middle / 1000).toFixed(1)} s`,
+    );
   } finally {
     await server.kill();
     await rm(folder, { recursive: true });
