@@ -25,7 +25,7 @@ pub enum WebError {
     Busy,
     /// Heavy work that waited for its turn and did not get it; so many were still before it.
     #[error(
-        "This takes its turn with other long work, of which {0} were still before it. Try again in a minute."
+        "This takes its turn with other long work. Still before it: {0}. Try again in a minute."
     )]
     Queued(usize),
     /// Who asked has hung up.

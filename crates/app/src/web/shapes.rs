@@ -119,9 +119,11 @@ pub async fn draw_page() -> HttpResponse {
 #[get("/api/drawings/{id}/picture.png")]
 pub async fn drawn_picture(
     studio: web::Data<Studio>,
+    viewer: Viewer,
     id: web::Path<String>,
 ) -> Result<impl Responder, WebError> {
-    let png = studio.bench(move |service, halt| service.drawn_picture(&id, &halt)).await?;
+    let draw = studio.heavy(&viewer, move |service, halt| service.drawn_picture(&id, &halt));
+    let png = draw.await?;
     Ok(HttpResponse::Ok()
         .insert_header((header::CONTENT_TYPE, "image/png"))
         .insert_header((header::CACHE_CONTROL, "private, max-age=86400"))

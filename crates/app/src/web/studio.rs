@@ -1,7 +1,8 @@
 //! Where requests get their work done, so that one person's heavy work is not everybody's wait.
 //!
 //! There are three lanes. Looking things up and keeping them goes to the *shelf*, which is quick and never
-//! waits behind geometry. Edits and looks are worked out at a *bench*; there are as many as cores. *Heavy*
+//! waits behind geometry. Edits and looks are worked out at a *bench*; there are twice as many as cores, so that
+//! who has a light piece shares a core with heavy ones and does not wait for them to end. *Heavy*
 //! work (exports, archives, mending all, files of others, pictures for the list) has a lane of its own that
 //! leaves a core to the benches, and of one person only one piece of it is under way. A piece
 //! has its edits carried out one after the other, so it never holds more than one bench; of the looks one
@@ -29,6 +30,9 @@ const LONGEST_TURN: Duration = Duration::from_secs(25);
 /// How many may wait for a lane, and how much heavy work of one person.
 const MOST_WAITING: usize = 256;
 const MOST_OF_ONE: usize = 80;
+
+/// How many work at edits and looks at once, to each core.
+pub const BENCHES_OF_A_CORE: usize = 2;
 
 /// How many look things up at once.
 const SHELF_WIDTH: usize = 4;
@@ -225,7 +229,7 @@ impl Studio {
         let cores = std::thread::available_parallelism().map_or(2, usize::from);
         Studio {
             service,
-            benches: Lane::new(cores),
+            benches: Lane::new(BENCHES_OF_A_CORE * cores),
             heavy: Lane::new((cores - 1).max(1)),
             own_heavy: OwnLanes::new(1),
             queue: Queue::default(),

@@ -3,7 +3,7 @@
 use super::access::{self, Access};
 use super::{guard, routes, words};
 use crate::service::{Readers, Service};
-use crate::web::studio::Studio;
+use crate::web::studio::{BENCHES_OF_A_CORE, Studio};
 use actix_web::App;
 use actix_web::body::MessageBody;
 use actix_web::dev::ServiceResponse;
@@ -11,8 +11,11 @@ use actix_web::http::header::{self, HeaderName};
 use actix_web::middleware::from_fn;
 use actix_web::test::{TestRequest, call_service, init_service, read_body};
 use actix_web::web;
+use kalotype_core::halt::Halt;
 use kalotype_store::Store;
 use serde_json::{Value, json};
+use std::time::Duration;
+use tempfile::TempDir;
 
 const ASE: &str = "0b2f6e3f0f9c4a66a3c1d1a6a3e5b001";
 const GUL: &str = "0b2f6e3f0f9c4a66a3c1d1a6a3e5b002";
@@ -23,8 +26,10 @@ macro_rules! application {
         application!($folder, Access::default())
     };
     ($folder:expr, $access:expr) => {{
-        let store = Store::open(&$folder.path().join("test.db")).unwrap();
-        let studio = Studio::new(Service::new(store, Readers::Here).unwrap());
+        let studio = studio(&$folder);
+        application!(of studio, $access)
+    }};
+    (of $studio:ident, $access:expr) => {{
         let app = App::new()
             .app_data(web::Data::new($access))
             .wrap(from_fn(access::gate))
@@ -32,9 +37,14 @@ macro_rules! application {
             .wrap(from_fn(words::in_time))
             .wrap(from_fn(words::in_words))
             .wrap(from_fn(guard::headers))
-            .configure(|config| routes(config, &studio));
+            .configure(|config| routes(config, &$studio));
         init_service(app).await
     }};
+}
+
+fn studio(folder: &TempDir) -> Studio {
+    let store = Store::open(&folder.path().join("test.db")).unwrap();
+    Studio::new(Service::new(store, Readers::Here).unwrap())
 }
 
 /// A request of somebody, with the word of the request.
@@ -521,6 +531,45 @@ async fn behind_a_pass_phrase_nothing_is_seen_or_changed() {
 /// A drawing of a square of 20 mm with a hole of 10 mm in it.
 const WASHER: &str = "<svg xmlns='http://www.w3.org/2000/svg' width='40mm' height='40mm' viewBox='0 0 40 40'>\
     <path fill-rule='evenodd' d='M10 10h20v20h-20zM15 15h10v10h-10z'/></svg>";
+
+/// Files of others may take long to read: that waits for no bench, as it holds none that edits are worked out at.
+#[actix_web::test]
+async fn files_of_others_are_not_read_where_edits_are_worked_out() {
+    let folder = tempfile::tempdir().unwrap();
+    let studio = studio(&folder);
+    let app = &application!(of studio, Access::default());
+    let until = Halt::default();
+    let cores = std::thread::available_parallelism().map_or(2, usize::from);
+    let held = (0..BENCHES_OF_A_CORE * cores).map(|_| {
+        let until = until.clone();
+        studio.bench(move |_, _| {
+            while !until.is_stopped() {
+                std::thread::sleep(Duration::from_millis(1));
+            }
+            Ok(())
+        })
+    });
+    let held = futures_util::future::join_all(held);
+    let reading = async {
+        let taken = asks(ASE, "d-1", "/api/drawings?name=washer.svg").set_payload(WASHER);
+        let (status, drawing) = ask!(app, taken);
+        assert_eq!(status, 201, "{drawing}");
+        let id = drawing["id"].as_str().unwrap();
+        for what in ["look", "picture.png"] {
+            let asked = opens(&format!("/api/drawings/{id}/{what}")).to_request();
+            assert_eq!(call_service(app, asked).await.status(), 200, "{what}");
+        }
+        let mesh = std::fs::read(concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/ferry-hull.stl"));
+        for path in ["/api/meshes/look", "/api/meshes?name=hull.stl"] {
+            let asked = asks(ASE, path, path).set_payload(mesh.as_ref().unwrap().clone());
+            let status = call_service(app, asked.to_request()).await.status();
+            assert!(status.is_success(), "{path}: {status}");
+        }
+        until.stop();
+    };
+    let (held, ()) = tokio::join!(held, reading);
+    assert!(held.iter().all(Result::is_ok));
+}
 
 /// A drawing is looked at as it is chosen, kept once however often it is asked for, and a piece made of it
 /// once; a shape in use stays.

@@ -51,18 +51,26 @@ impl KernelSolid {
     }
 
     /// What shells that cross or touch each other enclose together, where each of them is sound by itself: a part
-    /// put together of boxes. `None` where one is not, or a hollow is one of them.
+    /// put together of boxes. `None` where one is not, or one of several is a hollow. Shells that are all turned inside
+    /// out are turned.
     pub fn joined(mesh: &Mesh) -> Option<Self> {
         // Each as a solid of its own: parts of one mesh pass for one surface where they lie in one plane.
-        let alone = KernelSolid::of(mesh)?.0.decompose().into_iter().map(|shell| {
+        let alone = KernelSolid::of(mesh)?.0.decompose().into_iter();
+        let mut shells: Vec<Mesh> =
+            alone.inspect(|_| heed()).map(|shell| KernelSolid(shell).surface()).collect();
+        // Without one that is turned outwards there is nothing a hollow could be in: all are turned inside out.
+        if shells.iter().all(|shell| shell.measures().volume < 0.0) {
+            let triangles = shells.iter_mut().flat_map(|shell| &mut shell.triangles);
+            triangles.for_each(|triangle| triangle.swap(1, 2));
+        }
+        let solids = shells.iter().map(|shell| {
             heed();
-            let surface = KernelSolid(shell).surface();
             // The kernel itself takes one that is turned inside out for what it would be turned outwards.
-            let is_outwards = surface.measures().volume > 0.0;
-            let solid = KernelSolid::of(&surface).filter(|_| is_outwards)?;
+            let is_outwards = shell.measures().volume > 0.0;
+            let solid = KernelSolid::of(shell).filter(|_| is_outwards)?;
             (!solid.crosses_itself()).then_some(solid.0)
         });
-        let mut solids = alone.collect::<Option<Vec<Manifold>>>()?;
+        let mut solids = solids.collect::<Option<Vec<Manifold>>>()?;
         // Of two halves each, so that the large ones are joined last.
         while solids.len() > 1 {
             solids = solids
@@ -282,6 +290,9 @@ mod tests {
             let joined = KernelSolid::joined(&all).unwrap().surface().measures().volume;
             let together = KernelSolid::mended(&all).unwrap().surface().measures().volume;
             assert!((joined / together - 1.0).abs() < 1e-6, "{count}: {joined} {together}");
+            all.triangles.iter_mut().for_each(|triangle| triangle.swap(1, 2));
+            let turned = KernelSolid::joined(&all).unwrap().surface().measures().volume;
+            assert!((turned / together - 1.0).abs() < 1e-6, "{count}: {turned} {together}");
         }
         // What is in a hollow fills it as far as it goes.
         let mut hollow = turned_box([20.0; 3], [0.0; 3], 0, 0.0);

@@ -127,8 +127,8 @@ pub enum DrawingError {
     /// A DXF that is broken.
     #[error("this DXF cannot be read: {0}")]
     Dxf(String),
-    /// Nothing of what is read.
-    #[error("there is nothing drawn in the file that can be used. {0}")]
+    /// Nothing of what is read, and in sentences what was left out.
+    #[error("there is nothing drawn in the file that can be used{0}")]
     Empty(String),
 }
 
@@ -146,7 +146,9 @@ pub fn read_drawing(bytes: &[u8]) -> Result<FoundDrawing, DrawingError> {
     let start = bytes.strip_prefix(b"\xef\xbb\xbf").unwrap_or(bytes).trim_ascii_start();
     let found = if start.starts_with(b"<") { svg::read(start)? } else { dxf::read(bytes)? };
     if found.marks.is_empty() {
-        return Err(DrawingError::Empty(found.remarks.join(" ")));
+        let remarks =
+            found.remarks.iter().map(|sentence| format!(". {}", sentence.trim_end_matches('.')));
+        return Err(DrawingError::Empty(remarks.collect()));
     }
     Ok(found)
 }
@@ -210,7 +212,9 @@ impl Reading {
     fn put(&mut self, mark: Mark) -> Result<(), DrawingError> {
         self.count(&mark.path)?;
         let is_there = mark.path.is_finite() && mark.placing.is_finite();
-        if is_there && mark.path.elements().len() > 1 {
+        if !is_there {
+            self.remark("What lies beyond all measure was left out.".to_owned());
+        } else if mark.path.elements().len() > 1 {
             self.found.marks.push(mark);
         }
         Ok(())
