@@ -6,8 +6,8 @@
 //! that grows thinner to its point by itself, and is none.
 
 use super::{Mesh, cross, dot, minus};
-use crate::halt::{heed, heed_at};
-use std::collections::HashMap;
+use crate::halt::{heed, heed_at, sort_heeding};
+use rustc_hash::FxHashMap;
 
 /// A thin place of a solid.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -69,13 +69,18 @@ impl Mesh {
             let reach = thinnest.map_or(most, |thin| thin.width);
             near.each(seat.at, |triangle| {
                 let out = normals[triangle as usize];
+                let corners = self.corners(self.triangles[triangle as usize]);
+                // How far its plane lies from the point, on the way out.
+                if !(0.0..reach).contains(&dot(minus(corners[0], seat.at), out)) {
+                    return;
+                }
                 let faces = seat.on.map(|on| dot(normals[on as usize], out));
                 let is_wall = faces.iter().any(|face| *face < -ALONG);
                 let is_corner = seat.opens_inwards && faces.iter().all(|face| *face < -BENT);
                 if !(is_wall || is_corner) || seat.on.contains(&triangle) {
                     return;
                 }
-                let across = nearest_on(self.corners(self.triangles[triangle as usize]), seat.at);
+                let across = nearest_on(corners, seat.at);
                 let way = minus(across, seat.at);
                 let width = dot(way, way).sqrt();
                 if !(HAIR_MM..reach).contains(&width) {
@@ -99,20 +104,19 @@ impl Mesh {
 
     /// The points that are looked from, and whether these are all.
     fn seats(&self, normals: &[[f64; 3]]) -> (Vec<Seat>, bool) {
-        let mut edges: HashMap<(u32, u32), [u32; 2]> =
-            HashMap::with_capacity(self.triangles.len() * 2);
-        for (i, [a, b, c]) in self.triangles.iter().enumerate() {
+        // Every edge with each of its triangles.
+        let mut sides: Vec<([u32; 2], u32)> = Vec::with_capacity(3 * self.triangles.len());
+        for (i, &[a, b, c]) in self.triangles.iter().enumerate() {
             heed_at(i);
-            for (from, to) in [(a, b), (b, c), (c, a)] {
-                let key = (*from.min(to), *from.max(to));
-                edges.entry(key).or_insert([i as u32; 2])[1] = i as u32;
-            }
+            let edges = [(a, b), (b, c), (c, a)];
+            sides.extend(edges.map(|(from, to)| ([from.min(to), from.max(to)], i as u32)));
         }
-        let mut edges: Vec<_> = edges.into_iter().collect();
-        edges.sort_unstable();
+        sort_heeding(&mut sides);
         let mut seats = Vec::new();
-        for (i, ((from, to), on)) in edges.into_iter().enumerate() {
+        for (i, beside) in sides.chunk_by(|one, other| one.0 == other.0).enumerate() {
             heed_at(i);
+            let [from, to] = beside[0].0;
+            let on = [beside[0].1, beside[beside.len() - 1].1];
             let [one, other] = on.map(|triangle| normals[triangle as usize]);
             let [a, b] = [from, to].map(|at| self.vertices[at as usize]);
             // Between two triangles of one plane there is no edge.
@@ -196,7 +200,7 @@ fn nearest_on([a, b, c]: [[f64; 3]; 3], p: [f64; 3]) -> [f64; 3] {
 struct Cells {
     pitch: f64,
     reach: f64,
-    by_cell: HashMap<[i32; 3], Vec<u32>>,
+    by_cell: FxHashMap<[i32; 3], Vec<u32>>,
 }
 
 impl Cells {
@@ -225,7 +229,7 @@ impl Cells {
         while cells(pitch) > MOST_CELLS && pitch < 1e4 {
             pitch *= 2.0;
         }
-        let mut found = Cells { pitch, reach, by_cell: HashMap::new() };
+        let mut found = Cells { pitch, reach, by_cell: FxHashMap::default() };
         for (triangle, [low, high]) in boxes.iter().enumerate() {
             let [from, to] = [low, high].map(|corner| corner.map(|mm| found.cell(mm)));
             for x in from[0]..=to[0] {

@@ -126,19 +126,19 @@ fn place_loop(ring: &Loop, outline: &Region, tolerance: Tolerance) -> PlacedLoop
         rounded_rectangle(frame, radius, tolerance).turned(turn).moved(centre.0, centre.1)
     };
     let disc = rounded(inner + wall);
-    let joined = outline.union(&disc);
     let blend = ring.blend.as_mm();
     let region = if blend > 0.0 {
-        let closed = joined.offset(blend, tolerance).offset(-blend, tolerance);
-        // A closing fills every crevice of the outline; only those beside the loop are wanted.
+        let about = |side: f64| {
+            let frame = Rect::centred(side, side).moved(centre.0, centre.1);
+            rounded_rectangle(frame, 0.0, tolerance)
+        };
+        // A closing fills every crevice of the outline; only those beside the loop are wanted. What it makes of a place
+        // depends on what lies within twice its radius.
         let reach = 2.0 * (inner + stretch + wall + blend);
-        let beside = rounded_rectangle(
-            Rect::centred(reach, reach).moved(centre.0, centre.1),
-            0.0,
-            tolerance,
-        );
+        let joined = outline.intersection(&about(reach + 4.0 * blend + 1.0)).union(&disc);
+        let closed = joined.offset(blend, tolerance).offset(-blend, tolerance);
         // Flattening leaves slivers along the outline; a blend is a good part of a square radius.
-        let fillets = closed.difference(&joined).intersection(&beside).parts();
+        let fillets = closed.difference(&joined).intersection(&about(reach)).parts();
         let real = fillets.into_iter().filter(|part| part.area() > 0.01 * blend * blend);
         real.fold(disc, |whole, part| whole.union(&part))
     } else {
