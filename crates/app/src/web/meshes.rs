@@ -112,7 +112,8 @@ pub async fn piece_of_mesh(
     id: web::Path<String>,
     new: web::Json<NewPiece>,
 ) -> Result<impl Responder, WebError> {
-    let make = studio.heavy(&viewer.clone(), move |service, _| {
+    let own = viewer.clone();
+    let make = studio.heavy(&own, move |service, _| {
         service.piece_of_mesh(&id, &new.name, new.units, (new.face, new.scale), &viewer)
     });
     Ok(HttpResponse::Created().json(Made { id: make.await? }))
