@@ -1,3 +1,5 @@
+//! Why the store refuses something.
+
 use kalotype_core::piece::ReadError;
 use thiserror::Error;
 

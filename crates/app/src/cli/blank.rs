@@ -1,3 +1,5 @@
+//! `blank`: makes a piece file of a mesh file.
+
 use super::build::write_whole;
 use super::{BlankArguments, read_stock};
 use crate::service::piece_of;

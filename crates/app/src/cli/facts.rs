@@ -1,3 +1,5 @@
+//! `facts`: prints sizes, mass and findings of a piece file as JSON.
+
 use super::{Checked, FactsArguments, NOT_BUILDABLE, look_through, print_json};
 use crate::service::{facts_of, swaps_of};
 use kalotype_core::evaluate::Evaluation;

@@ -1,3 +1,5 @@
+//! `fit`: prints the joints of a piece file and their clearances.
+
 use super::{FitArguments, NOT_BUILDABLE, print, print_json, work_out};
 use kalotype_core::piece::Piece;
 use kalotype_core::plane::Tolerance;

@@ -1,3 +1,5 @@
+//! `swaps`: prints the changes of filament for a printer with one nozzle.
+
 use super::{NOT_BUILDABLE, SwapsArguments, print, work_out};
 use kalotype_core::colour::{pause_lines, plan_swaps, swap_sheet};
 use kalotype_core::plane::Tolerance;

@@ -1,3 +1,5 @@
+//! What work of the service can end in instead of its result.
+
 use kalotype_core::edit::Unapplied;
 use kalotype_core::halt::Halted;
 use kalotype_core::piece::EditError;

@@ -559,12 +559,17 @@ async fn files_of_others_are_not_read_where_edits_are_worked_out() {
             let asked = opens(&format!("/api/drawings/{id}/{what}")).to_request();
             assert_eq!(call_service(app, asked).await.status(), 200, "{what}");
         }
-        let mesh = std::fs::read(concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/ferry-hull.stl"));
-        for path in ["/api/meshes/look", "/api/meshes?name=hull.stl"] {
-            let asked = asks(ASE, path, path).set_payload(mesh.as_ref().unwrap().clone());
-            let status = call_service(app, asked.to_request()).await.status();
-            assert!(status.is_success(), "{path}: {status}");
-        }
+        let hull = concat!(env!("CARGO_MANIFEST_DIR"), "/../../demo/ferry-hull.stl");
+        let mesh = std::fs::read(hull).unwrap();
+        let looked = asks(ASE, "m-1", "/api/meshes/look").set_payload(mesh.clone());
+        assert_eq!(call_service(app, looked.to_request()).await.status(), 200);
+        let keep = asks(ASE, "m-2", "/api/meshes?name=hull.stl").set_payload(mesh);
+        let (status, kept) = ask!(app, keep);
+        assert_eq!(status, 201, "{kept}");
+        let path = format!("/api/meshes/{}/pieces", kept["id"].as_str().unwrap());
+        let new = json!({ "name": "Skiff", "units": "mm", "scale": 1.0, "face": 0 });
+        let (status, made) = ask!(app, asks(ASE, "m-3", &path).set_json(new));
+        assert_eq!(status, 201, "{made}");
         until.stop();
     };
     let (held, ()) = tokio::join!(held, reading);

@@ -1,3 +1,5 @@
+//! From prisms to slabs: what is solid between which heights.
+
 use super::prism::Profiles;
 use super::{Layout, Prism};
 use crate::cache::Cache;

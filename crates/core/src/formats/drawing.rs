@@ -1,3 +1,5 @@
+//! A piece as flat outlines, before they are written as SVG or DXF.
+
 use crate::filament::Rgb;
 use crate::plane::Region;
 

@@ -1,3 +1,5 @@
+//! What goes into a mesh file, whatever its format.
+
 use crate::filament::Filament;
 use crate::solid::Mesh;
 use std::borrow::Cow;

@@ -1,3 +1,5 @@
+//! How letters are drawn, apart from their face and height.
+
 use crate::units::Length;
 #[cfg(test)]
 use schemars::JsonSchema;

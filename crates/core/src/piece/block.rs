@@ -1,3 +1,5 @@
+//! Blocks that stand on the bed.
+
 use super::check::Checker;
 use super::{Edge, FaceName, Sides, limits};
 use crate::filament::shipped_palette;

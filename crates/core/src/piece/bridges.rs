@@ -1,3 +1,5 @@
+//! Bridges in what is cut through, and ties of what stands apart.
+
 use super::check::{Checker, cut};
 use super::limits::Limit;
 use super::{Address, limits};

@@ -1,3 +1,5 @@
+//! Components: the separately printed solids of a piece.
+
 use super::{Address, Blank, BlankKind, Element, Lying, MeshBlank, Outline, Plate};
 use crate::units::{Length, Unit};
 #[cfg(test)]

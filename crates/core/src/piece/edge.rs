@@ -1,3 +1,5 @@
+//! How edges are finished.
+
 use super::check::Checker;
 use super::limits;
 use crate::units::Length;

@@ -1,3 +1,5 @@
+//! How two sizes that go into each other differ.
+
 use super::check::Checker;
 use super::limits;
 use crate::units::Length;

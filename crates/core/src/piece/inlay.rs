@@ -1,3 +1,5 @@
+//! Thin layers of another colour in a face or a floor.
+
 use super::check::Checker;
 use super::limits;
 use crate::units::Length;

@@ -1,3 +1,5 @@
+//! The layers a piece is going to be sliced into.
+
 use super::check::Checker;
 use super::limits;
 use crate::units::Length;

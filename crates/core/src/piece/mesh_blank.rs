@@ -1,3 +1,5 @@
+//! Meshes of other programs as blanks.
+
 use super::check::Checker;
 use super::limits;
 #[cfg(test)]

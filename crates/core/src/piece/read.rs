@@ -1,3 +1,5 @@
+//! Reading piece files, of this version and earlier ones.
+
 use super::{FORMAT_VERSION, Piece, upgrade, wording};
 use crate::json::{Misfit, Node};
 use thiserror::Error;

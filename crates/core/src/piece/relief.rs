@@ -1,3 +1,5 @@
+//! How elements meet the face they lie on: raised, recessed, level, through.
+
 use super::check::Checker;
 use super::limits;
 use crate::units::Length;

@@ -1,3 +1,5 @@
+//! How often an element is there, and where.
+
 use super::check::Checker;
 use super::limits;
 use crate::units::Length;

@@ -1,3 +1,5 @@
+//! Findings that are left as they are, with the reason.
+
 use super::Address;
 use super::check::{Checker, cut};
 #[cfg(test)]

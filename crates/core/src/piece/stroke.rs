@@ -1,3 +1,5 @@
+//! How the lines of a shape are drawn out.
+
 use super::check::Checker;
 use super::limits;
 use crate::units::Length;

@@ -1,3 +1,5 @@
+//! Upright rectangles, and the largest that keeps out of others.
+
 use serde::Serialize;
 
 /// An upright rectangle in mm, `x0 <= x1`, `y0 <= y1`.

@@ -1,3 +1,5 @@
+//! Curves flattened to straight lines within a tolerance.
+
 use super::{GridPoint, Rect, Region, to_grid};
 use kurbo::{BezPath, PathSeg};
 use serde::{Deserialize, Serialize};

@@ -1,3 +1,5 @@
+//! The grid all vertices lie on.
+
 use i_overlay::i_float::int::point::IntPoint;
 
 /// A vertex on the grid; one step is 2⁻¹⁶ mm.

@@ -1,3 +1,5 @@
+//! A finding of preflight: what it says, where, how much it matters, and what would mend it.
+
 use super::spot::{Spot, bounded, stacked};
 use crate::piece::{Address, Edit, Remedy};
 use crate::plane::Rect;

@@ -254,7 +254,7 @@ fn spans(
             build(&mut spans.spans, slabs, heights, |slopes| over.over_cell(at, slopes));
             (start as u32, spans.spans.len() as u32)
         });
-        if slabs.iter().all(|slab| slab.slopes.is_empty()) {
+        if shared.is_none() && slabs.iter().all(|slab| slab.slopes.is_empty()) {
             *shared = Some(range);
         }
         spans.of_cell.push(range);

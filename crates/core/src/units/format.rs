@@ -1,3 +1,5 @@
+//! Lengths and other figures as words.
+
 use super::{Length, Unit};
 
 /// The finest fraction of an inch that is written as one.

@@ -1,3 +1,5 @@
+//! Codes: what they say as modules or bars, in their place.
+
 use super::super::ground::{Figure, Ground, repeated};
 use super::super::relations::Boxes;
 use super::super::relief::TopForm;

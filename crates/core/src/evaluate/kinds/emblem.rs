@@ -1,3 +1,5 @@
+//! Emblems: shipped shapes and the user's own, in their place.
+
 use super::super::ground::{Ground, repeated, repeated_seats};
 use super::super::relations::Boxes;
 use super::{Figure, Work, in_clear_area, in_the_middle};

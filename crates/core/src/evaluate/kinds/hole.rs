@@ -1,3 +1,5 @@
+//! Holes through a plate.
+
 use super::super::ground::{Ground, repeated, spans};
 use super::super::prism::Order;
 use super::super::relations::Boxes;

@@ -1,3 +1,5 @@
+//! Rims along the edge of a face.
+
 use super::super::ground::Ground;
 use super::super::relations::Boxes;
 use super::{Figure, Work};

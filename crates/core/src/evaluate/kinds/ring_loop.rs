@@ -270,10 +270,21 @@ mod tests {
                     assert!(placed.hole.intersection(&plate).area() < 0.02, "{at:?} {ribbon:?}");
                     let whole = plate.union(&placed.region).difference(&placed.hole);
                     assert_eq!(whole.parts().len(), 1, "{at:?} {ribbon:?}");
-                    // The blend fills what a sharp joint leaves open.
+                    // The blend fills what a sharp joint leaves open, and just what closing all of the outline would fill
+                    // there.
+                    let blend = ring.blend.as_mm();
                     let sharp = Loop { blend: MM(0.0), ..ring };
                     let sharp = place_loop(&sharp, &plate, Tolerance::Normal);
                     assert!(placed.region.area() > sharp.region.area());
+                    let joined = plate.union(&sharp.region);
+                    let closed = joined.offset(blend, Tolerance::Normal);
+                    let closed = closed.offset(-blend, Tolerance::Normal).difference(&joined);
+                    let filled = placed.region.difference(&joined);
+                    assert!(filled.difference(&closed).area() < 1e-3, "{at:?} {ribbon:?}");
+                    let beside = sharp.region.offset(blend, Tolerance::Normal);
+                    let missed = closed.intersection(&beside).difference(&filled).parts();
+                    let largest = missed.iter().map(Region::area).fold(0.0, f64::max);
+                    assert!(largest <= 0.01 * blend * blend, "{at:?} {ribbon:?}: {largest}");
                 }
             }
         }
